@@ -1,0 +1,36 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+const source = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+const alias = [
+  { find: /^@arvex\/(core|stage)$/, replacement: source('./packages') + '/$1/src/index.ts' },
+  { find: /^@arvex\/(core|stage)\/(.+)$/, replacement: source('./packages') + '/$1/src/$2.ts' },
+];
+
+export default defineConfig({
+  test: {
+    projects: [
+      { resolve: { alias }, test: { name: 'core', include: ['packages/core/test/**/*.test.ts'] } },
+      { resolve: { alias }, test: { name: 'stage', include: ['packages/stage/test/**/*.test.ts'] } },
+      {
+        resolve: { alias },
+        test: {
+          name: 'web',
+          environment: 'jsdom',
+          setupFiles: ['apps/web/test/setup.ts'],
+          include: ['apps/web/test/**/*.test.ts'],
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: 'server',
+          include: ['apps/server/test/**/*.test.ts'],
+          globalSetup: ['apps/server/test/start-database.ts'],
+          testTimeout: 30_000,
+          hookTimeout: 60_000,
+        },
+      },
+    ],
+  },
+});
