@@ -1,0 +1,102 @@
+import { cutOf } from '../sequence';
+import type { CameraPart, Edit, Placement, Project } from '../project';
+import { camerasInOrder, moveOf, sequencesInOrder } from '../project';
+import { guessUnit, placementBox } from '../set';
+import { cameraFindings } from './camera-findings';
+
+/** Steps of the work, in their order. */
+export const STEPS = ['set', 'cameras', 'moves', 'sequence', 'review'] as const;
+export type Step = (typeof STEPS)[number];
+
+/** Something that would spoil the output, with the place where it is mended. */
+export interface Finding {
+  readonly code:
+    | 'set-empty'
+    | 'size-implausible'
+    | 'camera-at-origin'
+    | 'camera-unnamed'
+    | 'delivery-unset'
+    | 'lens-exceeded'
+    | 'focus-on-nothing'
+    | 'subject-out-of-frame'
+    | 'exposure-off'
+    | 'clipped'
+    | 'shot-without-camera'
+    | 'sequence-empty'
+    | 'move-outside-shots';
+  readonly step: Step;
+  readonly message: string;
+  readonly mend: string;
+  readonly cameraId?: string;
+  readonly shotId?: string;
+  readonly placementId?: string;
+  /** The card of the bench on which it is mended. */
+  readonly card?: CameraPart;
+  /** The mend itself, when one click can make it. */
+  readonly fix?: (project: Project) => Edit;
+}
+
+/** All findings of a project, in the order of the work. */
+export function findingsOf(project: Project): Finding[] {
+  return [...setFindings(project), ...cameraFindings(project), ...moveFindings(project), ...sequenceFindings(project)];
+}
+
+function setFindings(project: Project): Finding[] {
+  const placements = Object.values(project.placements);
+  if (!placements.some((placement) => placement.visible)) {
+    return [{ code: 'set-empty', step: 'set', message: 'Nothing stands in the set', mend: 'Put something in it' }];
+  }
+  return placements
+    .filter(({ piece }) => piece.kind === 'geometry')
+    .filter((placement) => guessUnit(sizeOf(project, placement)) !== undefined)
+    .map(({ id, name }) => ({
+      code: 'size-implausible',
+      step: 'set',
+      message: `${name} has an unlikely size; its file may be in another unit`,
+      mend: 'Look at its size',
+      placementId: id,
+    }));
+}
+
+function sizeOf(project: Project, placement: Placement): [number, number, number] {
+  const { minM, maxM } = placementBox(project, placement);
+  return [maxM[0] - minM[0], maxM[1] - minM[1], maxM[2] - minM[2]];
+}
+
+/** A move none of whose time is in a shot of its camera plays to nobody. */
+function moveFindings(project: Project): Finding[] {
+  const shots = Object.values(project.shots);
+  return camerasInOrder(project).flatMap((camera) => {
+    const own = shots.filter((shot) => shot.cameraId === camera.id);
+    const marks = moveOf(project, camera.id)?.marks ?? [];
+    if (own.length === 0 || marks.length < 2) return [];
+    const from = Math.min(...marks.map((mark) => mark.atFlicks));
+    const to = Math.max(...marks.map((mark) => mark.atFlicks));
+    const seen = own.some((shot) => shot.sceneStartFlicks <= to && shot.sceneStartFlicks + shot.durationFlicks > from);
+    if (seen) return [];
+    const message = `No shot of ${camera.name} shows its move`;
+    return [
+      { code: 'move-outside-shots', step: 'moves', message, mend: 'Look at its marks', cameraId: camera.id } as const,
+    ];
+  });
+}
+
+function sequenceFindings(project: Project): Finding[] {
+  return sequencesInOrder(project).flatMap((sequence): Finding[] => {
+    const { shots } = cutOf(project, sequence.id);
+    if (shots.length === 0) {
+      return [
+        { code: 'sequence-empty', step: 'sequence', message: `${sequence.name} has no shots`, mend: 'Add a shot' },
+      ];
+    }
+    return shots
+      .filter(({ shot }) => shot.cameraId === null)
+      .map(({ shot }) => ({
+        code: 'shot-without-camera',
+        step: 'sequence',
+        message: `${shot.name} has no camera`,
+        mend: 'Choose a camera',
+        shotId: shot.id,
+      }));
+  });
+}

@@ -1,0 +1,2 @@
+export * from './camera-findings';
+export * from './findings';

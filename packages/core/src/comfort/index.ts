@@ -1,0 +1,2 @@
+export * from './comfort';
+export * from './settle';

@@ -1,0 +1,33 @@
+import type { Rate } from '../time';
+import { framesPerSecond } from '../time';
+
+/** Settings that decide how much light a frame gets. */
+export interface ExposureSettings {
+  /** f-stop, or T-stop where the lens has one. */
+  readonly stop: number;
+  readonly shutterSeconds: number;
+  readonly iso: number;
+}
+
+/** Saturation constant of ISO 12232 (q = 0.65): luminance that clips is this times 2^EV100, cd/m². */
+export const SATURATION_LUMINANCE = 1.2;
+
+/** Exposure time in seconds of a shutter angle in degrees: 180° at 24/s is 1/48 s. */
+export function shutterSeconds(angleDeg: number, rate: Rate): number {
+  return angleDeg / (360 * framesPerSecond(rate));
+}
+
+/** Exposure value at ISO 100 of these settings, without neutral density: N 16, 1/125 s, ISO 100 is 14.9658. */
+export function ev100(settings: ExposureSettings): number {
+  return Math.log2(settings.stop ** 2 / settings.shutterSeconds) - Math.log2(settings.iso / 100);
+}
+
+/** ISO that gives `ev` with this stop and shutter. */
+export function isoForEv(ev: number, stop: number, shutter: number): number {
+  return (100 * stop ** 2) / (shutter * 2 ** ev);
+}
+
+/** Luminance in cd/m² that just clips at `ev100` behind `ndStops` of neutral density (ISO 12232). */
+export function clippingLuminance(ev: number, ndStops: number): number {
+  return SATURATION_LUMINANCE * 2 ** (ev + ndStops);
+}

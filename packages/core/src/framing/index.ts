@@ -1,0 +1,4 @@
+export * from './guides';
+export * from './keep';
+export * from './shot-size';
+export * from './subject-framing';

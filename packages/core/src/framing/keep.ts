@@ -1,0 +1,42 @@
+import type { CameraState } from '../motion/camera-at';
+import type { Vector } from '../motion/rotation';
+import { turned } from '../motion/rotation';
+import { distanceAlongAxis } from '../motion/resolve-focus';
+import type { FilmBack } from '../optics';
+import { fitDelivery } from '../optics';
+
+/**
+ * Where a camera has to stand to keep a subject as large in the frame with another lens or film back: on its axis, at
+ * `z' = z·(f'/f)·(h/h')` from the subject, h being the height of what is used of the film back.
+ */
+export function positionKeepingSize(
+  state: CameraState,
+  subjectM: Vector,
+  to: { readonly focalLengthMm: number; readonly filmBack: FilmBack },
+): Vector {
+  const { delivery, fit, used } = state.framing;
+  const next = fitDelivery(to.filmBack, delivery, fit);
+  const z = distanceAlongAxis(state, subjectM);
+  const ratio = (to.focalLengthMm / state.lens.focalLengthMm) * (used.heightMm / next.heightMm);
+  const [dx, dy, dz] = turned([0, 0, z * ratio - z], state.quaternion);
+  const [fromX, fromY, fromZ] = state.positionM;
+  return [fromX + dx, fromY + dy, fromZ + dz];
+}
+
+/**
+ * The same picture middle with a level camera: the tilt becomes shift, so that uprights stay upright. A camera tilted by θ
+ * is levelled and shifted up by f·tan θ. `undefined` when it is tilted too far for any lens (60° or more), or rolled.
+ */
+export function keepVerticals(state: CameraState): { readonly tiltDeg: 0; readonly shiftYMm: number } | undefined {
+  if (Math.abs(state.tiltDeg) >= 60 || Math.abs(state.rollDeg) > 1e-6) return undefined;
+  // What is in the middle now lies at the tilt plus the angle that the present shift looks up by.
+  const up = Math.atan(state.lens.shiftYMm / state.lens.actingMm) + (state.tiltDeg * Math.PI) / 180;
+  if (Math.abs(up) > Math.PI / 3) return undefined;
+  return { tiltDeg: 0, shiftYMm: state.lens.actingMm * Math.tan(up) };
+}
+
+/** Distance of the farthest delivered point from the lens's axis, mm on the film as it lies there: shift counts. */
+export function farthestUsedMm({ framing, filmBack, lens }: CameraState): number {
+  const halfWidth = framing.used.widthMm / filmBack.squeeze / 2 + Math.abs(lens.shiftXMm);
+  return Math.hypot(halfWidth, framing.used.heightMm / 2 + Math.abs(lens.shiftYMm));
+}

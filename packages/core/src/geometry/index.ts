@@ -1,0 +1,3 @@
+export * from './outline-from-above';
+export * from './smooth-path';
+export * from './ray';

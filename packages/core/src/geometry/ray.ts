@@ -1,0 +1,39 @@
+type Triple = readonly [number, number, number];
+
+/** A half line: from a point, in a direction (unit vector). */
+export interface Ray {
+  readonly fromM: Triple;
+  readonly direction: Triple;
+}
+
+const dot = (a: Triple, b: Triple) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const minus = (a: Triple, b: Triple): Triple => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+
+/** Lines closer to parallel than this have no nearest point worth naming. */
+const PARALLEL = 1e-6;
+
+/**
+ * How far along an axis (unit vector through `originM`) the point lies that comes nearest to a ray, metres.
+ * `undefined` when both run the same way.
+ */
+export function alongAxis({ fromM, direction }: Ray, originM: Triple, axis: Triple): number | undefined {
+  const between = minus(fromM, originM);
+  const b = dot(direction, axis);
+  const across = 1 - b * b;
+  if (across < PARALLEL) return undefined;
+  return (dot(axis, between) - b * dot(direction, between)) / across;
+}
+
+/** Where a ray meets the plane through `originM` with a normal; `undefined` when it runs along it or away from it. */
+export function onPlane({ fromM, direction }: Ray, originM: Triple, normal: Triple): Triple | undefined {
+  const toward = dot(direction, normal);
+  if (Math.abs(toward) < PARALLEL) return undefined;
+  const t = dot(minus(originM, fromM), normal) / toward;
+  if (t < 0) return undefined;
+  return [fromM[0] + direction[0] * t, fromM[1] + direction[1] * t, fromM[2] + direction[2] * t];
+}
+
+/** The nearest whole multiple of a step; a step of 0 leaves the value. */
+export function snapped(value: number, step: number): number {
+  return step > 0 ? Math.round(value / step) * step : value;
+}

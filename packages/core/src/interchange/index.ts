@@ -1,0 +1,2 @@
+export * from './frame-name';
+export * from './frames-table';

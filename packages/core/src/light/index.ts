@@ -1,0 +1,4 @@
+export * from './colour-temperature';
+export * from './daylight';
+export * from './light-mix';
+export * from './sun-position';

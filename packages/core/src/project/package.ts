@@ -1,0 +1,85 @@
+import * as z from 'zod';
+import { exposureSchema } from '../exposure/hold';
+import { guidesSchema } from '../framing/guides';
+import { blurCriterionSchema, deliverySchema, filmBackSchema, fitSchema, kitLensSchema } from '../optics';
+import type { Camera } from './entities';
+import { cameraLensSchema } from './entities';
+import type { Edit } from './edits/edit';
+import { creation, existing, patching } from './edits/edit';
+import type { Project } from './project';
+import { kitLensOf } from './project';
+
+/** A camera's settings without its place: what can be used again in any project. */
+export const packageSettingsSchema = z.object({
+  filmBack: filmBackSchema,
+  lens: cameraLensSchema,
+  /** The lens of a kit that it is, so that other projects know it too. */
+  kitLens: kitLensSchema.nullable(),
+  fStop: z.number().min(0.5).max(256),
+  criterion: blurCriterionSchema,
+  exposure: exposureSchema,
+  delivery: deliverySchema,
+  fit: fitSchema,
+  guides: guidesSchema,
+});
+export type PackageSettings = z.infer<typeof packageSettingsSchema>;
+
+export const cameraPackageSchema = z.object({
+  id: z.uuid(),
+  name: z.string().trim().min(1).max(120),
+  settings: packageSettingsSchema,
+});
+export type CameraPackage = z.infer<typeof cameraPackageSchema>;
+
+/** The settings of a camera as they are in force, to be saved as a package. */
+export function packageOf(project: Project, cameraId: string): PackageSettings {
+  const camera = existing(project, 'camera', cameraId);
+  const inForce = <G extends 'exposure' | 'guides'>(group: G): Camera[G] =>
+    (camera.own.includes(group) ? camera[group] : project.head[group]) as Camera[G];
+  return {
+    filmBack: camera.filmBack,
+    lens: camera.lens,
+    kitLens: kitLensOf(project, camera.lens.lensId) ?? null,
+    fStop: camera.focus.fStop,
+    criterion: camera.focus.criterion,
+    exposure: inForce('exposure'),
+    delivery: camera.own.includes('delivery') ? camera.framing.delivery : project.head.delivery,
+    fit: camera.framing.fit,
+    guides: inForce('guides'),
+  };
+}
+
+/** Name of the kit that lenses of packages are put in when a project does not know them. */
+const PACKED_KIT = 'From packages';
+
+/** Gives a camera the settings of a package. Groups that differ from the project's become the camera's own. */
+export function applyPackage(
+  project: Project,
+  cameraId: string,
+  { name, settings }: CameraPackage,
+  kitId: string,
+): Edit {
+  const camera = existing(project, 'camera', cameraId);
+  const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+  const others = camera.own.filter((group) => group === 'lightMix');
+  const own: Camera['own'] = [
+    ...others,
+    ...(same(settings.delivery, project.head.delivery) ? [] : (['delivery'] as const)),
+    ...(same(settings.exposure, project.head.exposure) ? [] : (['exposure'] as const)),
+    ...(same(settings.guides, project.head.guides) ? [] : (['guides'] as const)),
+  ];
+  const { kitLens } = settings;
+  const unknown = kitLens !== null && !kitLensOf(project, kitLens.id);
+  return {
+    name: `Package ${name} on ${camera.name}`,
+    operations: [
+      ...(unknown ? [creation('lensKit', { id: kitId, name: PACKED_KIT, lenses: [kitLens] })] : []),
+      patching(project, 'camera', cameraId, {
+        ...{ filmBack: settings.filmBack, lens: settings.lens, exposure: settings.exposure, guides: settings.guides },
+        focus: { ...camera.focus, fStop: settings.fStop, criterion: settings.criterion },
+        framing: { ...camera.framing, delivery: settings.delivery, fit: settings.fit },
+        own,
+      }),
+    ],
+  };
+}

@@ -1,0 +1,137 @@
+import * as z from 'zod';
+import type { KitLens } from '../optics';
+import { STANDARD_LENSES } from '../optics/lens-kit';
+import type {
+  Asset,
+  Camera,
+  Entity,
+  EntityKind,
+  EntityOf,
+  LensKit,
+  LightGroup,
+  Move,
+  Placement,
+  ProjectHead,
+  Sequence,
+  SetEntity,
+  Shot,
+} from './entities';
+import {
+  assetSchema,
+  cameraSchema,
+  ENTITY_KINDS,
+  headSchema,
+  lensKitSchema,
+  lightGroupSchema,
+  moveSchema,
+  placementSchema,
+  sequenceSchema,
+  setSchema,
+  shotSchema,
+} from './entities';
+
+export type Table<T> = Readonly<Record<string, T>>;
+
+/** A whole project: plain, immutable, validated. `seq` counts the changes it has seen on the server. */
+export interface Project {
+  readonly seq: number;
+  readonly head: ProjectHead;
+  readonly sets: Table<SetEntity>;
+  readonly lightGroups: Table<LightGroup>;
+  readonly assets: Table<Asset>;
+  readonly placements: Table<Placement>;
+  readonly lensKits: Table<LensKit>;
+  readonly cameras: Table<Camera>;
+  readonly moves: Table<Move>;
+  readonly sequences: Table<Sequence>;
+  readonly shots: Table<Shot>;
+}
+
+const uuid = z.uuid();
+
+/** A project as it travels. */
+export const projectSchema = z.object({
+  seq: z.number().int().nonnegative(),
+  head: headSchema,
+  sets: z.record(uuid, setSchema),
+  lightGroups: z.record(uuid, lightGroupSchema),
+  assets: z.record(uuid, assetSchema),
+  placements: z.record(uuid, placementSchema),
+  lensKits: z.record(uuid, lensKitSchema),
+  cameras: z.record(uuid, cameraSchema),
+  moves: z.record(uuid, moveSchema),
+  sequences: z.record(uuid, sequenceSchema),
+  shots: z.record(uuid, shotSchema),
+});
+
+/** The entity of this kind and id, or `undefined`. */
+export function entityIn<K extends EntityKind>(project: Project, kind: K, id: string): EntityOf[K] | undefined {
+  if (kind === 'project') return (project.head.id === id ? project.head : undefined) as EntityOf[K] | undefined;
+  const table = project[ENTITY_KINDS[kind].table] as Table<EntityOf[K]>;
+  return Object.hasOwn(table, id) ? table[id] : undefined;
+}
+
+/** The project with an entity put in (or, for `undefined`, taken out). */
+export function withEntity(project: Project, kind: EntityKind, id: string, entity: Entity | undefined): Project {
+  if (kind === 'project') return entity ? { ...project, head: entity as ProjectHead } : project;
+  const key = ENTITY_KINDS[kind].table;
+  const { [id]: _taken, ...rest } = project[key] as Table<Entity>;
+  return { ...project, [key]: entity ? { ...(project[key] as Table<Entity>), [id]: entity } : rest };
+}
+
+const movesByCamera = new WeakMap<Project['moves'], Map<string, Move>>();
+
+/** The move of a camera, if it has one. */
+export function moveOf(project: Project, cameraId: string): Move | undefined {
+  let index = movesByCamera.get(project.moves);
+  if (!index) {
+    index = new Map(Object.values(project.moves).map((move) => [move.cameraId, move]));
+    movesByCamera.set(project.moves, index);
+  }
+  return index.get(cameraId);
+}
+
+/** Cameras in the order of their numbers. */
+export function camerasInOrder(project: Project): Camera[] {
+  return Object.values(project.cameras).sort((a, b) => a.number - b.number || a.id.localeCompare(b.id));
+}
+
+/** Placements by name. */
+export function placementsInOrder(project: Project): Placement[] {
+  return Object.values(project.placements).sort((a, b) => a.name.localeCompare(b.name) || a.id.localeCompare(b.id));
+}
+
+/** The set that is worked in. */
+export function setOf(project: Pick<Project, 'sets'>): SetEntity | undefined {
+  return Object.values(project.sets)[0];
+}
+
+/** Lens kits of a project by name, after the standard one that every project has. */
+export function lensKitsOf({
+  lensKits,
+}: Pick<Project, 'lensKits'>): readonly { name: string; lenses: readonly KitLens[] }[] {
+  return [
+    { name: 'Standard kit', lenses: STANDARD_LENSES },
+    ...Object.values(lensKits).sort((a, b) => a.name.localeCompare(b.name) || a.id.localeCompare(b.id)),
+  ];
+}
+
+/** The lens with this id, from any kit of the project. */
+export function kitLensOf(project: Pick<Project, 'lensKits'>, lensId: string | null): KitLens | undefined {
+  if (lensId === null) return undefined;
+  for (const { lenses } of lensKitsOf(project)) {
+    const found = lenses.find((lens) => lens.id === lensId);
+    if (found) return found;
+  }
+  return undefined;
+}
+
+/** Light groups by name. */
+export function lightGroupsInOrder(project: Pick<Project, 'lightGroups'>): LightGroup[] {
+  return Object.values(project.lightGroups).sort((a, b) => a.name.localeCompare(b.name) || a.id.localeCompare(b.id));
+}
+
+/** Sequences by name. */
+export function sequencesInOrder(project: Project): Sequence[] {
+  return Object.values(project.sequences).sort((a, b) => a.name.localeCompare(b.name) || a.id.localeCompare(b.id));
+}

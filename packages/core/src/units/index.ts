@@ -1,0 +1,2 @@
+export * from './expression';
+export * from './length';
