@@ -1,0 +1,247 @@
+import type { Vector } from '@arvex/core';
+import { clippingLuminance, distanceAlongAxis, sightThrough } from '@arvex/core';
+import type { Intersection } from 'three';
+import {
+  BasicShadowMap,
+  Camera,
+  Color,
+  CustomToneMapping,
+  InstancedMesh,
+  Matrix3,
+  Matrix4,
+  Raycaster,
+  SRGBColorSpace,
+  Vector3,
+  WebGLRenderer,
+} from 'three';
+import type { GrowBoundsTree, StageFiles } from './body-library';
+import { BodyLibrary } from './body-library';
+import { installHighlightShoulder } from './highlight-shoulder';
+import { isPlain } from './developing';
+import { SampleAccumulator } from './sample-accumulator';
+import { irisPoint, samplePlace, shutterShare } from './sample-pattern';
+import type { SetPatch } from './set-patch';
+import { SetScene } from './set-scene';
+import type { StageView } from './view';
+import { aim, idealView, offsetByPixels, throughAperture } from './view';
+
+/** What lies under a point of a picture, or in the way of a ray. */
+export interface Picked {
+  readonly pointM: Vector;
+  readonly distanceM: number;
+  /** Unit normal of the surface in the world. */
+  readonly normal: Vector;
+  readonly placementId: string | undefined;
+}
+
+/** What lies in a view: ids of placements, distances along the axis in metres. */
+export interface Survey {
+  /** Cut by the near clip. */
+  readonly near: string | undefined;
+  /** Cut by the far clip. */
+  readonly far: string | undefined;
+  readonly nearest: { readonly distanceM: number; readonly placementId: string | undefined } | undefined;
+}
+
+/** Makes pictures of a project on a canvas, alike in a window and in a worker. Draws only when asked. */
+export class Stage {
+  private readonly renderer: WebGLRenderer;
+  private readonly library: BodyLibrary;
+  private readonly set: SetScene;
+  private readonly camera = new Camera();
+  /** What {@link refine} makes finer, sample by sample, over many calls. */
+  private readonly resting = new SampleAccumulator();
+  /** What is made at once. Nothing made here disturbs what is being refined. */
+  private readonly atOnce = new SampleAccumulator();
+
+  constructor(
+    readonly canvas: OffscreenCanvas,
+    files: StageFiles,
+  ) {
+    installHighlightShoulder();
+    this.renderer = new WebGLRenderer({ canvas, antialias: false, alpha: true, powerPreference: 'high-performance' });
+    this.renderer.outputColorSpace = SRGBColorSpace;
+    this.renderer.toneMapping = CustomToneMapping;
+    this.renderer.setPixelRatio(1);
+    this.renderer.setClearColor(new Color(0, 0, 0), 0);
+    this.renderer.shadowMap.enabled = true;
+    // One look into the map for each pixel: edges come out soft because each sample looks a little aside.
+    this.renderer.shadowMap.type = BasicShadowMap;
+    this.library = new BodyLibrary(files);
+    this.set = new SetScene(this.library);
+  }
+
+  /** Lets search trees of large geometry be built in another thread. */
+  set growBoundsTree(grow: GrowBoundsTree) {
+    this.library.growBoundsTree = grow;
+  }
+
+  /** Brings the set to the project's state. @returns hashes of files that could not be read. */
+  follow(patch: SetPatch): Promise<string[]> {
+    return this.set.follow(patch);
+  }
+
+  /** Draws one sample through the middle of the lens: the quickest picture. */
+  draw(view: StageView, widthPx: number, heightPx: number): void {
+    if (!isPlain(view)) {
+      this.drawFine({ ...view, aperture: undefined }, widthPx, heightPx, 1);
+      return;
+    }
+    this.prepare(view, widthPx, heightPx);
+    aim(this.camera, view);
+    this.renderer.setRenderTarget(null);
+    this.renderer.render(this.set.scene, this.camera);
+  }
+
+  /** Draws sample `index` of a finer picture, beginning anew at 0, and shows the mean of all so far when `show` is set. */
+  refine(view: StageView, widthPx: number, heightPx: number, index: number, show = true): void {
+    this.sample(this.resting, view, widthPx, heightPx, index);
+    if (show) this.resting.show(this.renderer, view);
+  }
+
+  /** Draws a picture of so many samples at once, for output. */
+  drawFine(view: StageView, widthPx: number, heightPx: number, samples: number): void {
+    for (let index = 0; index < samples; index++) this.sample(this.atOnce, view, widthPx, heightPx, index);
+    this.atOnce.show(this.renderer, view);
+  }
+
+  private sample(into: SampleAccumulator, view: StageView, widthPx: number, heightPx: number, index: number): void {
+    this.prepare(view, widthPx, heightPx);
+    if (index === 0) into.restart(widthPx, heightPx);
+    const sample = sampleView(view, index, widthPx, heightPx);
+    // Shadows stay those of the frame's own time: drawing them for every sample would cost more than it shows.
+    this.set.goTo(sample.atFlicks, false);
+    aim(this.camera, sample);
+    into.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+  }
+
+  /** Light of a picture of so many samples, linear RGBA in cd/m², rows from the top: what meters and scopes read. */
+  light(view: StageView, widthPx: number, heightPx: number, samples = 1): Float32Array {
+    this.prepare(view, this.canvas.width, this.canvas.height);
+    this.atOnce.restart(widthPx, heightPx);
+    for (let index = 0; index < samples; index++) {
+      aim(this.camera, samples === 1 ? view : sampleView(view, index, widthPx, heightPx));
+      this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+    }
+    return this.atOnce.read(this.renderer);
+  }
+
+  /** What lies in the window, found along a grid of sights: the nearest thing, and what the clip distances cut away. */
+  survey(view: StageView): Survey {
+    const { pose, lens, window } = view;
+    this.set.goTo(view.atFlicks);
+    let [near, far]: (string | undefined)[] = [undefined, undefined];
+    let nearest: Survey['nearest'];
+    for (let i = 0; i < CLIP_GRID * CLIP_GRID; i++) {
+      const [x, y] = [((i % CLIP_GRID) + 0.5) / CLIP_GRID, (Math.floor(i / CLIP_GRID) + 0.5) / CLIP_GRID];
+      const { fromM, direction } = sightThrough(x, y, pose, lens, window);
+      const hit = this.cast(fromM, direction, lens.farM * CLIP_SEARCH);
+      if (!hit) continue;
+      const depth = distanceAlongAxis(pose, hit.pointM);
+      if (depth < (nearest?.distanceM ?? Infinity)) nearest = { distanceM: depth, placementId: hit.placementId };
+      if (depth < lens.nearM) near ??= hit.placementId;
+      else if (depth > lens.farM) far ??= hit.placementId;
+    }
+    return { near, far, nearest };
+  }
+
+  /** The nearest surface under a point of the window (0…1, top left origin), through the same projection as the picture. */
+  pick(view: StageView, x: number, y: number): Picked | undefined {
+    const { pose, lens, window } = view;
+    this.set.goTo(view.atFlicks);
+    const { fromM, direction } = sightThrough(x, y, pose, lens, window);
+    return this.cast(fromM, direction, lens.farM);
+  }
+
+  /** The nearest surface in a direction (unit vector) from a point, at most `farM` away, passing over `except`. */
+  cast(fromM: Vector, direction: Vector, farM: number, except: readonly string[] = []): Picked | undefined {
+    const ray = new Raycaster(new Vector3(...fromM), new Vector3(...direction), 0, farM);
+    ray.firstHitOnly = except.length === 0;
+    for (const hit of ray.intersectObjects(this.set.scene.children, true)) {
+      const placementId = this.set.ownerOf(hit);
+      if (placementId !== undefined && except.includes(placementId)) continue;
+      const normal = normalAt(hit);
+      if (normal.dot(ray.ray.direction) > 0) normal.negate();
+      const { x, y, z } = hit.point;
+      return { pointM: [x, y, z], distanceM: hit.distance, normal: [normal.x, normal.y, normal.z], placementId };
+    }
+    return undefined;
+  }
+
+  /** Heights of the ground under points, cast down from `fromAboveM` over each; `undefined` where there is none. */
+  groundUnder(points: readonly Vector[], fromAboveM: number, except: readonly string[]): (number | undefined)[] {
+    return points.map(([x, y, z]) => this.cast([x, y + fromAboveM, z], [0, -1, 0], GROUND_SEARCH_M, except)?.pointM[1]);
+  }
+
+  /** Resolves when everything asked of the graphics so far has been drawn. */
+  async drawn(): Promise<void> {
+    const gl = this.renderer.getContext() as WebGL2RenderingContext;
+    const fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+    if (!fence) return;
+    gl.flush();
+    while (gl.clientWaitSync(fence, 0, 0) === gl.TIMEOUT_EXPIRED) {
+      await new Promise((resolve) => setTimeout(resolve, 2));
+    }
+    gl.deleteSync(fence);
+  }
+
+  /** Draw calls and triangles of the last picture. */
+  get effort(): { readonly calls: number; readonly triangles: number } {
+    const { calls, triangles } = this.renderer.info.render;
+    return { calls, triangles };
+  }
+
+  dispose(): void {
+    this.resting.dispose();
+    this.atOnce.dispose();
+    this.renderer.dispose();
+  }
+
+  private prepare(view: StageView, widthPx: number, heightPx: number): void {
+    if (this.canvas.width !== widthPx || this.canvas.height !== heightPx) {
+      this.renderer.setSize(widthPx, heightPx, false);
+    }
+    const clipping = clippingLuminance(view.ev, 0);
+    this.renderer.toneMappingExposure = 1 / clipping;
+    this.set.goTo(view.atFlicks);
+    this.set.shine(view.lightMix, clipping);
+    this.set.daylight.skyShown = view.sky;
+    this.set.daylight.surround(view.pose.positionM, view.lens.nearM, view.lens.farM);
+  }
+}
+
+/** The view of one sample: at its moment of the shutter and its place within the pixel, through its point of the aperture. */
+export function sampleView(view: StageView, index: number, widthPx: number, heightPx: number): StageView {
+  const place = samplePlace(index);
+  const moment = view.shutter[Math.floor(shutterShare(index) * view.shutter.length)];
+  const jittered = offsetByPixels(
+    idealView(moment ? { ...view, ...moment } : view),
+    place.x,
+    place.y,
+    widthPx,
+    heightPx,
+  );
+  if (!view.aperture) return jittered;
+  const { diameterM, focusM, iris, squeeze } = view.aperture;
+  const point = irisPoint(iris, index);
+  return throughAperture(jittered, focusM, (point.x * diameterM) / 2 / squeeze, (point.y * diameterM) / 2);
+}
+
+/** Sights along each side of the frame on which clipped things are looked for, and how far beyond the far clip. */
+const CLIP_GRID = 11;
+const CLIP_SEARCH = 20;
+
+/** Normal of the surface that was hit, in the world. */
+function normalAt(hit: Intersection): Vector3 {
+  const normal = (hit.face?.normal ?? new Vector3(0, 1, 0)).clone();
+  const world = hit.object.matrixWorld.clone();
+  if (hit.object instanceof InstancedMesh && hit.instanceId !== undefined) {
+    const instance = new Matrix4();
+    hit.object.getMatrixAt(hit.instanceId, instance);
+    world.multiply(instance);
+  }
+  return normal.applyNormalMatrix(new Matrix3().getNormalMatrix(world)).normalize();
+}
+
+/** How far down the ground is looked for, metres. */
+const GROUND_SEARCH_M = 2000;
