@@ -1,0 +1,27 @@
+import { build } from 'esbuild';
+import { fileURLToPath } from 'node:url';
+
+const here = (path) => fileURLToPath(new URL(path, import.meta.url));
+
+// Our own packages are bundled; what comes from the registry stays where npm put it.
+await build({
+  entryPoints: [here('src/main.ts'), here('src/measuring-thread.ts')],
+  outdir: here('dist'),
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  sourcemap: true,
+  logLevel: 'warning',
+  alias: { '@arvex/core': here('../../packages/core/src/index.ts') },
+  plugins: [
+    {
+      name: 'registry-packages-outside',
+      setup({ onResolve }) {
+        onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+          kind === 'entry-point' || path.startsWith('@arvex/') ? undefined : { path, external: true },
+        );
+      },
+    },
+  ],
+});

@@ -1,0 +1,93 @@
+import { appliedChangeSchema, changeSchema, newProject, projectSchema } from '@arvex/core';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import type { Services } from '../services/services';
+import { pageOf, pageQuery, problemSchema, projectParams } from './schemas';
+
+const summarySchema = z.object({ id: z.uuid(), name: z.string(), seq: z.number(), createdAt: z.string() });
+const newProjectSchema = z.object({
+  ids: z.object({ project: z.uuid(), set: z.uuid(), sequence: z.uuid() }),
+  name: z.string().trim().min(1).max(120),
+});
+const tags = ['projects'];
+
+/** Projects, and the changes that are the only way to edit them. */
+export const projectRoutes =
+  ({ projects, events }: Services): FastifyPluginAsyncZod =>
+  async (app) => {
+    app.get(
+      '/projects',
+      {
+        schema: {
+          tags,
+          summary: 'Projects, newest first',
+          querystring: pageQuery,
+          response: { 200: pageOf(summarySchema) },
+        },
+      },
+      ({ query }) => projects.list(query.offset, query.limit),
+    );
+
+    app.post(
+      '/projects',
+      {
+        schema: {
+          ...{ tags, summary: 'Make an empty project with ids of your own', body: newProjectSchema },
+          response: { 201: z.object({ id: z.uuid() }), default: problemSchema },
+        },
+      },
+      async ({ body }, reply) => {
+        await projects.create(newProject(body.ids, body.name));
+        return reply.code(201).send({ id: body.ids.project });
+      },
+    );
+
+    app.get(
+      '/projects/:project',
+      {
+        schema: {
+          ...{ tags, summary: 'A whole project', params: projectParams },
+          response: { 200: projectSchema, default: problemSchema },
+        },
+        // Read from the database through the same schemas already: not worth doing twice for large projects.
+        serializerCompiler: () => JSON.stringify,
+      },
+      ({ params }) => projects.load(params.project),
+    );
+
+    app.post(
+      '/projects/:project/changes',
+      {
+        bodyLimit: 64 * 1024 * 1024,
+        schema: {
+          ...{
+            tags,
+            summary: 'Apply a change, once however often it is sent',
+            params: projectParams,
+            body: changeSchema,
+          },
+          response: { 200: z.object({ seq: z.number() }), default: problemSchema },
+        },
+      },
+      async ({ params, body }) => {
+        const { applied, fresh } = await projects.apply(params.project, body);
+        if (fresh) events.publish(params.project, { kind: 'change', seq: applied.seq, applied });
+        return { seq: applied.seq };
+      },
+    );
+
+    app.get(
+      '/projects/:project/changes',
+      {
+        schema: {
+          ...{ tags, summary: 'Changes after a place in the history', params: projectParams },
+          querystring: z.object({
+            after: z.coerce.number().int().min(0).default(0),
+            limit: z.coerce.number().int().min(1).max(1000).default(500),
+          }),
+          response: { 200: z.object({ items: z.array(appliedChangeSchema) }), default: problemSchema },
+        },
+      },
+      async ({ params, query }) => ({ items: await projects.changesAfter(params.project, query.after, query.limit) }),
+    );
+  };

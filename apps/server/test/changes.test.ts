@@ -1,0 +1,159 @@
+import type { Project } from '@arvex/core';
+import { CAMERA_DEFAULTS, deleteCamera, packageOf, setCamera } from '@arvex/core';
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Served } from './serve';
+import { change, projectOn, serve } from './serve';
+
+let served: Served;
+beforeAll(async () => void (served = await serve()));
+afterAll(() => served.close());
+
+describe('changes', () => {
+  it('are applied once, however often they are sent', async () => {
+    const { post, read, cameraId } = await projectOn(served.app);
+    const before = await read();
+    const edit = change('Name', setCamera(before, cameraId, 'Name', { name: 'Pier, closer' }).operations);
+    const [first, second] = [await post(edit), await post(edit)];
+    expect(first.json()).toEqual({ seq: before.seq + 1 });
+    expect(second.json()).toEqual({ seq: before.seq + 1 });
+    expect((await read()).cameras[cameraId]).toMatchObject({ name: 'Pier, closer', revision: edit.id });
+  });
+
+  it('from an old revision are told with the version that is there, and nothing is overwritten', async () => {
+    const { post, read, cameraId } = await projectOn(served.app);
+    const before = await read();
+    await post(change('Theirs', setCamera(before, cameraId, 'Name', { name: 'Theirs' }).operations));
+    const answer = await post(change('Mine', setCamera(before, cameraId, 'Name', { name: 'Mine' }).operations));
+    expect(answer.statusCode).toBe(409);
+    expect(answer.headers['content-type']).toContain('application/problem+json');
+    expect(answer.json()).toMatchObject({ type: '/problems/stale-revision', theirs: { name: 'Theirs' } });
+    expect((await read()).cameras[cameraId]?.name).toBe('Theirs');
+  });
+
+  it('apply whole or not at all', async () => {
+    const { post, read, cameraId } = await projectOn(served.app);
+    const before = await read();
+    const good = setCamera(before, cameraId, 'Name', { name: 'Half' }).operations;
+    const lens = { ...CAMERA_DEFAULTS.lens, focalLengthMm: -1 };
+    const bad = setCamera(before, cameraId, 'Lens', { lens }).operations;
+    const answer = await post(change('Half a change', [...good, ...bad]));
+    expect(answer.statusCode).toBe(422);
+    expect(answer.json()).toMatchObject({ field: 'camera.lens.focalLengthMm' });
+    expect(await read()).toEqual(before);
+  });
+
+  it('made at the same time from one revision: exactly one wins', async () => {
+    const { post, read, cameraId } = await projectOn(served.app);
+    const before = await read();
+    const edits = Array.from({ length: 8 }, (_, i) =>
+      change(`Edit ${i}`, setCamera(before, cameraId, 'Name', { name: `Name ${i}` }).operations),
+    );
+    const codes = (await Promise.all(edits.map(post))).map((answer) => answer.statusCode).sort();
+    expect(codes).toEqual([200, 409, 409, 409, 409, 409, 409, 409]);
+    expect((await read()).seq).toBe(before.seq + 1);
+  });
+
+  it('that leave a shot without its camera by deletion alone are refused; the whole edit passes', async () => {
+    const { post, read, cameraId } = await projectOn(served.app, 10);
+    const project: Project = await read();
+    const whole = deleteCamera(project, cameraId).operations;
+    const alone = await post(
+      change(
+        'Only delete',
+        whole.filter((operation) => operation.op === 'delete'),
+      ),
+    );
+    expect(alone.statusCode).toBe(409);
+    expect((await post(change('Delete', whole))).statusCode).toBe(200);
+    expect(Object.values((await read()).shots)[0]?.cameraId).toBeNull();
+  });
+
+  it('are listed after a place in the history', async () => {
+    const { post, read, cameraId, project } = await projectOn(served.app);
+    const { seq } = await read();
+    const edit = change('Name', setCamera(await read(), cameraId, 'Name', { name: 'Later' }).operations);
+    await post(edit);
+    const answer = await served.app.inject(`/api/projects/${project}/changes?after=${seq}`);
+    expect(answer.json()).toEqual({ items: [{ seq: seq + 1, change: edit }] });
+  });
+});
+
+describe('bad input', () => {
+  it.each([
+    ['a malformed body', 'POST', '/changes', '{', 400],
+    ['a change without operations', 'POST', '/changes', { id: randomUUID(), name: 'x', operations: [] }, 400],
+    [
+      'an unknown kind',
+      'POST',
+      '/changes',
+      { id: randomUUID(), name: 'x', operations: [{ op: 'create', kind: 'ghost' }] },
+      400,
+    ],
+  ] as const)('%s is a problem that names the field', async (_what, method, path, payload, status) => {
+    const { project, read } = await projectOn(served.app);
+    const before = await read();
+    const headers = { 'content-type': 'application/json' };
+    const answer = await served.app.inject({ method, url: `/api/projects/${project}${path}`, payload, headers });
+    expect(answer.statusCode).toBe(status);
+    expect(answer.json<{ detail: string }>().detail).not.toBe('');
+    expect(await read()).toEqual(before);
+  });
+
+  it('an unknown project, camera, or a path out of the house is not found', async () => {
+    const { project } = await projectOn(served.app);
+    for (const url of [
+      `/api/projects/${randomUUID()}`,
+      `/api/projects/${project}/cameras/${randomUUID()}/frames`,
+      '/api/geometry/..%2f..%2fetc%2fpasswd',
+      '/api/../../etc/passwd',
+      '/api/nothing',
+    ]) {
+      const answer = await served.app.inject(url);
+      expect([400, 404]).toContain(answer.statusCode);
+      expect(answer.json<{ type: string }>().type).toMatch(/^\/problems\//);
+    }
+  });
+});
+
+describe('the evaluated camera', () => {
+  it('comes as CSV and as JSON with the same values', async () => {
+    const { project, cameraId, sequence } = await projectOn(served.app, 10);
+    const base = `/api/projects/${project}/cameras/${cameraId}/frames?from=1001&to=1010`;
+    const rows = (await served.app.inject(base)).json<Record<string, unknown>[]>();
+    expect(rows).toHaveLength(10);
+    expect(rows[0]).toMatchObject({ frame: 1001, x_m: 1, y_m: 2, z_m: 3, focal_length_mm: 35 });
+    const lines = (await served.app.inject(`${base}&format=csv`)).body.split('\r\n');
+    expect(lines).toHaveLength(12);
+    expect(lines[0]?.split(',')).toEqual(Object.keys(rows[0] ?? {}));
+    expect(lines[10]?.split(',').map((cell) => (cell === '' ? null : cell))).toEqual(
+      Object.values(rows[9] ?? {}).map((cell) => (cell === null ? null : JSON.stringify(cell).replaceAll('"', ''))),
+    );
+    const cut = await served.app.inject(`/api/projects/${project}/sequences/${sequence}/frames`);
+    expect(cut.json<unknown[]>()).toHaveLength(10);
+    expect((await served.app.inject(`${base.replace('to=1010', 'to=5')}`)).statusCode).toBe(400);
+  });
+});
+
+describe('packages', () => {
+  it('are saved, listed for every project, and deleted', async () => {
+    const { read, cameraId } = await projectOn(served.app);
+    const settings = packageOf(await read(), cameraId);
+    const id = randomUUID();
+    const put = await served.app.inject({
+      method: 'PUT',
+      url: `/api/packages/${id}`,
+      payload: { name: 'Dusk', settings },
+    });
+    expect(put.statusCode).toBe(200);
+    const list = async () =>
+      (await served.app.inject('/api/packages')).json<{ items: { id: string; name: string }[] }>();
+    expect((await list()).items).toContainEqual({ id, name: 'Dusk', settings });
+    const wrong = { name: 'Dusk', settings: { ...settings, fStop: 0 } };
+    const refused = await served.app.inject({ method: 'PUT', url: `/api/packages/${id}`, payload: wrong });
+    expect(refused.json()).toMatchObject({ status: 400, field: 'body.settings.fStop' });
+    expect((await served.app.inject({ method: 'DELETE', url: `/api/packages/${id}` })).statusCode).toBe(200);
+    expect((await list()).items).toEqual([]);
+    expect((await served.app.inject({ method: 'DELETE', url: `/api/packages/${id}` })).statusCode).toBe(404);
+  });
+});

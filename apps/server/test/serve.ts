@@ -1,0 +1,63 @@
+import type { Change, Operation, Project } from '@arvex/core';
+import { addShot, makeCamera, newProject } from '@arvex/core';
+import type { FastifyInstance } from 'fastify';
+import { createConnection } from 'mariadb';
+import { randomUUID } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { inject } from 'vitest';
+import { buildApp } from '../src/app';
+import type { ServiceOptions } from '../src/open-services';
+import { openServices } from '../src/open-services';
+
+export interface Served {
+  readonly app: FastifyInstance;
+  readonly close: () => Promise<void>;
+}
+
+/** The whole server on a database of its own. */
+export async function serve(options: Partial<ServiceOptions> = {}): Promise<Served> {
+  const shared = inject('address');
+  const database = `test_${randomUUID().replaceAll('-', '')}`;
+  const { host, port, user, password } = shared;
+  const connection = await createConnection({ host, port, user, password });
+  await connection.query(`CREATE DATABASE ${database}`);
+  await connection.end();
+  const dataDirectory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
+  const services = await openServices({ address: { ...shared, database }, dataDirectory, ...options });
+  const app = await buildApp(services);
+  return {
+    app,
+    close: async () => {
+      await app.close();
+      await services.close();
+      await rm(dataDirectory, { recursive: true, force: true });
+    },
+  };
+}
+
+export const change = (name: string, operations: readonly Operation[], id = randomUUID()): Change => ({
+  id,
+  name,
+  operations: [...operations],
+});
+
+/** A project on the server with one camera and, when asked for, a shot of so many frames. */
+export async function projectOn(app: FastifyInstance, frames = 0) {
+  const ids = { project: randomUUID(), set: randomUUID(), sequence: randomUUID() };
+  await app.inject({ method: 'POST', url: '/api/projects', payload: { ids, name: 'Saltmarsh Light' } });
+  const cameraId = randomUUID();
+  const pose = { positionM: [1, 2, 3] as [number, number, number], panDeg: 0, tiltDeg: 0, rollDeg: 0 };
+  let project: Project = newProject(ids, 'Saltmarsh Light');
+  const post = (body: Change) =>
+    app.inject({ method: 'POST', url: `/api/projects/${ids.project}/changes`, payload: body });
+  const read = async () => (await app.inject(`/api/projects/${ids.project}`)).json<Project>();
+  await post(change('Make camera', makeCamera(project, cameraId, pose, { name: 'Pier ride' }).operations));
+  if (frames > 0) {
+    project = await read();
+    const shot = { id: randomUUID(), cameraId, sceneStartFlicks: 0, durationFlicks: frames * 29_400_000 };
+    await post(change('Add shot', addShot(project, ids.sequence, shot).operations));
+  }
+  return { ...ids, cameraId, post, read };
+}
