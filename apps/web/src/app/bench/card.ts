@@ -1,0 +1,104 @@
+import { ChangeDetectionStrategy, Component, input, model, output } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+
+/** A card of the bench: one readable line when closed. `own` shows whether its values are the camera's or the project's. */
+@Component({
+  selector: 'arvex-card',
+  imports: [MatIcon, MatTooltip],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <header>
+      @if (own() !== undefined) {
+        <button
+          type="button"
+          class="dot"
+          role="switch"
+          [attr.aria-checked]="own()"
+          [attr.aria-label]="heading() + ': ' + (own() ? 'this camera’s own' : 'as the project has it')"
+          [matTooltip]="own() ? 'Its own. Press to follow the project.' : 'Follows the project. Press for its own.'"
+          (click)="ownSet.emit(!own())"
+        >
+          <i [class.own]="own()"></i>
+        </button>
+      }
+      <button type="button" class="open" [attr.aria-expanded]="open()" (click)="open.set(!open())">
+        <span class="heading">{{ heading() }}</span>
+        <span class="summary num">{{ summary() }}</span>
+        <mat-icon>{{ open() ? 'keyboard_arrow_up' : 'keyboard_arrow_down' }}</mat-icon>
+      </button>
+    </header>
+    @if (open()) {
+      <div class="body"><ng-content /></div>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      border-bottom: 1px solid var(--line-soft);
+      padding: 0 12px;
+    }
+    header {
+      display: flex;
+      align-items: center;
+      gap: 4px;
+      height: 38px;
+    }
+    .open {
+      display: flex;
+      flex: 1;
+      align-items: center;
+      gap: 8px;
+      min-width: 0;
+      height: 30px;
+      border-radius: var(--radius);
+    }
+    .heading {
+      font-weight: 500;
+      white-space: nowrap;
+    }
+    .summary {
+      flex: 1;
+      overflow: hidden;
+      text-align: right;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+      font-size: 12px;
+      color: var(--chalk-2);
+    }
+    mat-icon {
+      flex: none;
+      font-size: 18px;
+      width: 18px;
+      height: 18px;
+      color: var(--chalk-3);
+    }
+    .dot {
+      display: grid;
+      place-items: center;
+      width: 24px;
+      height: 24px;
+      margin-left: -8px;
+    }
+    .dot i {
+      width: 9px;
+      height: 9px;
+      border: 1.5px solid var(--chalk-2);
+      border-radius: 50%;
+    }
+    .dot i.own {
+      border-color: var(--iris);
+      background: var(--iris);
+    }
+    .body {
+      padding-bottom: 4px;
+    }
+  `,
+})
+export class Card {
+  readonly heading = input.required<string>();
+  readonly summary = input('');
+  readonly own = input<boolean>();
+  readonly ownSet = output<boolean>();
+  readonly open = model(false);
+}

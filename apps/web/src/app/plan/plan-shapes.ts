@@ -1,0 +1,122 @@
+import type { CameraState, Placement, Project, WalkPath } from '@arvex/core';
+import {
+  arrivalFlicks,
+  FLICKS_PER_SECOND,
+  pathThrough,
+  pieceFootprints,
+  placementAt,
+  turned,
+  walkedM,
+} from '@arvex/core';
+
+/** A point of the plan: metres east (x) and south (z). */
+export type PlanPoint = readonly [number, number];
+
+/** Outline of a part of a thing, as an SVG polygon's points. */
+export interface PlanOutline {
+  readonly points: string;
+  readonly topM: number;
+}
+
+/** A thing as it lies in the plan at a time. */
+export interface PlanPiece {
+  readonly placement: Placement;
+  readonly outlines: readonly PlanOutline[];
+  readonly at: PlanPoint;
+  readonly topM: number;
+  /** How far across it is, metres. */
+  readonly acrossM: number;
+}
+
+/** A thing's outlines and place at a scene time. */
+export function planPiece(project: Project, placement: Placement, atFlicks: number): PlanPiece {
+  const { positionM, quaternion } = placementAt(project, placement.id, atFlicks);
+  const file = placement.assetId === null ? undefined : project.assets[placement.assetId]?.file;
+  const [sx, sy, sz] = placement.scale;
+  const spread = { minX: Infinity, maxX: -Infinity, minZ: Infinity, maxZ: -Infinity };
+  const outlines = pieceFootprints(placement.piece, file).map(({ outline, topM }) => {
+    const points = outline.map(([x, z]) => turned([x * sx, 0, z * sz], quaternion));
+    for (const [x, , z] of points) {
+      spread.minX = Math.min(spread.minX, x);
+      spread.maxX = Math.max(spread.maxX, x);
+      spread.minZ = Math.min(spread.minZ, z);
+      spread.maxZ = Math.max(spread.maxZ, z);
+    }
+    return {
+      topM: positionM[1] + topM * sy,
+      points: points.map(([x, , z]) => `${round(x + positionM[0])},${round(z + positionM[2])}`).join(' '),
+    };
+  });
+  const acrossM = Math.max(0, spread.maxX - spread.minX, spread.maxZ - spread.minZ);
+  const topM = outlines.reduce((top, outline) => Math.max(top, outline.topM), positionM[1]);
+  return { placement, outlines, at: [positionM[0], positionM[2]], topM, acrossM };
+}
+
+/** A walk as it is drawn: its line, its nodes, and where it has come to at each whole second. */
+export interface PlanWalk {
+  readonly line: string;
+  readonly nodes: readonly PlanPoint[];
+  readonly seconds: readonly { readonly at: PlanPoint; readonly second: number }[];
+}
+
+const MOST_SECONDS = 240;
+
+/** The way of a walk that starts within the plan's own axes (nothing carries whoever walks). */
+export function planWalk(walk: WalkPath): PlanWalk {
+  const path = pathThrough(walk.nodesM, walk.closed);
+  const steps = Math.min(400, Math.max(16, Math.ceil(path.lengthM / 0.4)));
+  const line = Array.from({ length: steps + 1 }, (_, i) => path.pointAt((path.lengthM * i) / steps));
+  const lasts = Math.ceil((arrivalFlicks(walk) - walk.startFlicks) / FLICKS_PER_SECOND);
+  const seconds = Array.from({ length: Math.min(MOST_SECONDS, lasts) }, (_, second) => {
+    const [x, , z] = path.pointAt(walkedM(walk, walk.startFlicks + second * FLICKS_PER_SECOND));
+    return { second, at: [x, z] as const };
+  });
+  return {
+    line: line.map(([x, , z]) => `${round(x)},${round(z)}`).join(' '),
+    nodes: walk.nodesM.map(([x, , z]) => [x, z] as const),
+    seconds,
+  };
+}
+
+/** Unit vector on the floor toward which a camera's horizontal field has turned by `offsetDeg`. */
+function floorDirection(state: CameraState, offsetDeg: number): PlanPoint {
+  const angle = ((state.panDeg + offsetDeg) * Math.PI) / 180;
+  return [Math.sin(angle), -Math.cos(angle)];
+}
+
+/** Edges of what is delivered, degrees from the axis to the left and right, lens shift counted. */
+function fieldEdgesDeg(state: CameraState): [number, number] {
+  const { lens, framing, filmBack } = state;
+  const shift = lens.shiftXMm * filmBack.squeeze;
+  const half = framing.used.widthMm / 2;
+  return [shift - half, shift + half].map((mm) => (Math.atan(mm / lens.focalLengthMm) * 180) / Math.PI) as [
+    number,
+    number,
+  ];
+}
+
+/** The field from `nearM` to `farM` along the axis as an SVG path. Limits are planes across the axis, not arcs. */
+export function fieldPath(state: CameraState, nearM: number, farM: number): string {
+  const [x, , z] = state.positionM;
+  const corner = (edgeDeg: number, depth: number): string => {
+    const [dx, dz] = floorDirection(state, edgeDeg);
+    const away = depth / Math.cos((edgeDeg * Math.PI) / 180);
+    return `${round(x + dx * away)} ${round(z + dz * away)}`;
+  };
+  const [left, right] = fieldEdgesDeg(state);
+  return `M${corner(left, nearM)}L${corner(left, farM)}L${corner(right, farM)}L${corner(right, nearM)}Z`;
+}
+
+const round = (value: number): number => Math.round(value * 1000) / 1000;
+
+/** A round length, 1, 2 or 5 times a power of ten of a unit, at most `metres`; `unitM` is the unit's size. */
+export function roundLengthM(metres: number, unitM = 1): number {
+  const count = metres / unitM;
+  const power = 10 ** Math.floor(Math.log10(count));
+  return ([5, 2, 1].find((step) => step * power <= count) ?? 1) * power * unitM;
+}
+
+/** Lightness share of a thing by its height: floors faint, towers strong. Each fourfold height adds a step. */
+export function heightShade(topM: number): number {
+  return Math.max(0.35, Math.min(1, 0.45 + 0.13 * Math.log2(Math.max(0.25, topM) + 0.5)));
+}

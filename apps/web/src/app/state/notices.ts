@@ -1,0 +1,38 @@
+import { Injectable, signal } from '@angular/core';
+
+export interface Notice {
+  readonly id: number;
+  readonly kind: 'error' | 'done';
+  readonly text: string;
+}
+
+const DONE_MS = 5000;
+const MOST = 4;
+
+/** What the person is told: what happened, what is kept, what to do. Errors stay until they are dismissed. */
+@Injectable({ providedIn: 'root' })
+export class Notices {
+  readonly all = signal<readonly Notice[]>([]);
+  private count = 0;
+
+  error(error: unknown): void {
+    this.add('error', error instanceof Error ? error.message : String(error));
+  }
+
+  done(text: string): void {
+    const id = this.add('done', text);
+    setTimeout(() => this.dismiss(id), DONE_MS);
+  }
+
+  dismiss(id: number): void {
+    this.all.update((all) => all.filter((notice) => notice.id !== id));
+  }
+
+  private add(kind: Notice['kind'], text: string): number {
+    const same = this.all().find((notice) => notice.text === text);
+    if (same) return same.id;
+    const id = ++this.count;
+    this.all.update((all) => [...all, { id, kind, text }].slice(-MOST));
+    return id;
+  }
+}

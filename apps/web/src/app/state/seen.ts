@@ -1,0 +1,56 @@
+import type { Camera, ChannelValues, Project, ProjectHead, Shot } from '@arvex/core';
+import { flicksAtFrame, pictureAt, timecodeAtFrame } from '@arvex/core';
+
+/** What the playhead stands on: the cut, or one camera alone on scene time. */
+export type PlayMode = 'cut' | 'camera';
+
+/** What is seen at the playhead. */
+export interface Seen {
+  readonly mode: PlayMode;
+  /** Counted from 0: in the cut, or in scene time. */
+  readonly frame: number;
+  readonly frameNumber: number;
+  readonly timecode: string;
+  readonly shot: Shot | undefined;
+  /** `undefined` outside the cut, or in a shot without a camera. */
+  readonly cameraId: string | undefined;
+  readonly sceneFlicks: number;
+}
+
+/** What is seen at a frame of the cut, or of one camera. */
+export function seenAt(
+  project: Project,
+  mode: PlayMode,
+  frame: number,
+  sequenceId: string,
+  cameraId: string | undefined,
+): Seen {
+  const { rate, firstFrame } = project.head;
+  const shared = { mode, frame, frameNumber: firstFrame + frame, timecode: timecodeAtFrame(frame, rate) };
+  if (mode === 'camera') {
+    const known = cameraId !== undefined && project.cameras[cameraId] ? cameraId : undefined;
+    return { ...shared, shot: undefined, cameraId: known, sceneFlicks: flicksAtFrame(frame, rate) };
+  }
+  const picture = pictureAt(project, sequenceId, frame);
+  return {
+    ...shared,
+    shot: picture?.shot,
+    cameraId: picture?.cameraId ?? undefined,
+    sceneFlicks: picture?.sceneFlicks ?? flicksAtFrame(frame, rate),
+  };
+}
+
+/** A pose or lens tried out on a camera that has marks; kept only when it is marked. */
+export interface Trial {
+  readonly cameraId: string;
+  readonly values: ChannelValues;
+}
+
+/** What a drag does to a camera before it ends: channel values, or other parts of it. */
+export interface Preview {
+  readonly cameraId: string;
+  readonly values?: ChannelValues;
+  readonly parts?: Partial<Camera>;
+  /** What the project gives to all cameras that follow it. */
+  readonly head?: Partial<ProjectHead>;
+}

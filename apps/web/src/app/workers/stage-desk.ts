@@ -1,0 +1,125 @@
+import type { Vector } from '@arvex/core';
+import { clippingLuminance } from '@arvex/core';
+import type { GrowBoundsTree, Picked, Scopes, SetPatch, StageView, Survey } from '@arvex/stage';
+import { scopesOf, Stage } from '@arvex/stage';
+import { transfer, wrap } from 'comlink';
+import type { BoundsTreeWorker } from './bounds-tree.worker';
+import { growThrough } from './grow-bounds-tree';
+import { STAGE_FILES } from './stage-files';
+
+export interface Drawn {
+  readonly bitmap: ImageBitmap;
+  /** How long the graphics took. */
+  readonly milliseconds: number;
+}
+
+/** Draws the page's views and thumbnails. Lives in a worker; in the window where workers have no graphics. */
+export class StageDesk {
+  private stage: Stage | undefined;
+
+  /** Makes the stage. @throws Error when there are no graphics here. */
+  async open(): Promise<void> {
+    this.stage ??= new Stage(new OffscreenCanvas(16, 16), STAGE_FILES);
+  }
+
+  private get opened(): Stage {
+    if (!this.stage) throw new Error('The stage is not open.');
+    return this.stage;
+  }
+
+  /** Lets search trees of large geometry be built by another worker, once there is one to be built. */
+  async growTreesThrough(openPort: () => Promise<MessagePort> | MessagePort): Promise<void> {
+    let grow: Promise<GrowBoundsTree> | undefined;
+    this.opened.growBoundsTree = async (geometry) => {
+      grow ??= Promise.resolve(openPort()).then((port) => growThrough(wrap<BoundsTreeWorker>(port)));
+      await (
+        await grow
+      )(geometry);
+    };
+  }
+
+  async follow(patch: SetPatch): Promise<string[]> {
+    return this.opened.follow(patch);
+  }
+
+  /** One quick sample. */
+  async draw(view: StageView, widthPx: number, heightPx: number): Promise<Drawn> {
+    const begin = performance.now();
+    this.opened.draw(view, widthPx, heightPx);
+    const bitmap = this.opened.canvas.transferToImageBitmap();
+    await this.opened.drawn();
+    return transfer({ bitmap, milliseconds: performance.now() - begin }, [bitmap]);
+  }
+
+  /** Sample `index` of a finer picture; the mean of all so far when `show` is set. */
+  async refine(
+    view: StageView,
+    widthPx: number,
+    heightPx: number,
+    index: number,
+    show: boolean,
+  ): Promise<ImageBitmap | undefined> {
+    this.opened.refine(view, widthPx, heightPx, index, show);
+    await this.opened.drawn();
+    if (!show) return undefined;
+    const bitmap = this.opened.canvas.transferToImageBitmap();
+    return transfer(bitmap, [bitmap]);
+  }
+
+  /** A small picture: one sample of a larger one, made smaller. What is being refined goes on as if nothing had been. */
+  async thumbnail(view: StageView, widthPx: number, heightPx: number): Promise<ImageBitmap> {
+    this.opened.draw(view, widthPx * THUMBNAIL_OVER, heightPx * THUMBNAIL_OVER);
+    const large = this.opened.canvas.transferToImageBitmap();
+    await this.opened.drawn();
+    const size = { resizeWidth: widthPx, resizeHeight: heightPx, resizeQuality: 'high' } as const;
+    const bitmap = await createImageBitmap(large, size);
+    large.close();
+    return transfer(bitmap, [bitmap]);
+  }
+
+  /** A picture as output makes it, as PNG. */
+  async png(view: StageView, widthPx: number, heightPx: number, samples: number): Promise<Blob> {
+    this.opened.drawFine(view, widthPx, heightPx, samples);
+    return this.opened.canvas.convertToBlob({ type: 'image/png' });
+  }
+
+  /** Light of a small picture, linear RGBA in cd/m², rows from the top. */
+  async light(view: StageView, widthPx: number, heightPx: number): Promise<Float32Array> {
+    const light = this.opened.light(view, widthPx, heightPx);
+    return transfer(light, [light.buffer]);
+  }
+
+  /** Histogram and waveform of a small picture. */
+  async scopes(view: StageView, widthPx: number, heightPx: number): Promise<Scopes> {
+    const light = this.opened.light(view, widthPx, heightPx);
+    return scopesOf(light, widthPx, heightPx, clippingLuminance(view.ev, 0));
+  }
+
+  /** What lies in the frame: the nearest thing, and what the clip distances cut. */
+  async survey(view: StageView): Promise<Survey> {
+    return this.opened.survey(view);
+  }
+
+  async pick(view: StageView, x: number, y: number): Promise<Picked | undefined> {
+    return this.opened.pick(view, x, y);
+  }
+
+  async cast(fromM: Vector, direction: Vector, farM: number, except: readonly string[]): Promise<Picked | undefined> {
+    return this.opened.cast(fromM, direction, farM, except);
+  }
+
+  async groundUnder(
+    points: readonly Vector[],
+    fromAboveM: number,
+    except: readonly string[],
+  ): Promise<(number | undefined)[]> {
+    return this.opened.groundUnder(points, fromAboveM, except);
+  }
+
+  async effort(): Promise<{ readonly calls: number; readonly triangles: number }> {
+    return this.opened.effort;
+  }
+}
+
+/** How many times wider than it is shown a thumbnail is drawn. */
+const THUMBNAIL_OVER = 2;

@@ -1,0 +1,4 @@
+import { expose } from 'comlink';
+import { StageDesk } from './stage-desk';
+
+expose(new StageDesk());

@@ -1,0 +1,124 @@
+import { createEnvironmentInjector, EnvironmentInjector } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import type { StageView } from '@arvex/stage';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { projectWithCamera } from '../../../packages/core/test/sample-project';
+import { Api } from '../src/app/state/api';
+import { Notices } from '../src/app/state/notices';
+import { Outbox } from '../src/app/state/outbox';
+import { Playhead } from '../src/app/state/playhead';
+import { ProjectStore } from '../src/app/state/project-store';
+import type { ShownView } from '../src/app/state/stage-host';
+import { StageHost } from '../src/app/state/stage-host';
+import { Viewing } from '../src/app/state/viewing';
+import { MemoryServer } from './tab';
+
+/** What was asked of the graphics, in order. */
+const asked: string[] = [];
+let drawMs = 10;
+let broken = false;
+
+vi.mock('../src/app/workers/stage-desk', () => ({
+  StageDesk: class {
+    open = () => Promise.resolve();
+    follow = () => Promise.resolve([]);
+    draw = (view: { name: string }, width: number, height: number) => {
+      if (broken) return Promise.reject(new Error('the graphics are gone'));
+      asked.push(`draw ${view.name} ${width}×${height}`);
+      return Promise.resolve({ bitmap: { close: () => undefined }, milliseconds: drawMs });
+    };
+    refine = (view: { name: string }, width: number, _height: number, index: number, show: boolean) => {
+      asked.push(`refine ${view.name} ${width} ${index}${show ? ' shown' : ''}`);
+      return Promise.resolve(show ? { close: () => undefined } : undefined);
+    };
+    thumbnail = () => {
+      asked.push('thumbnail');
+      return Promise.resolve({});
+    };
+  },
+}));
+
+/** Pictures are made a frame of the screen apart: on a busy machine that takes a while. */
+const soon = (check: () => void) => vi.waitFor(check, { timeout: 8000 });
+
+let host: StageHost;
+
+function view(name: string, samples: readonly number[]): ShownView {
+  const context = { transferFromImageBitmap: () => undefined };
+  const canvas = { clientWidth: 160, clientHeight: 90, getContext: () => context } as unknown as HTMLCanvasElement;
+  return { canvas, samples: () => samples, view: () => ({ view: { name } as unknown as StageView }) };
+}
+const done = (name: string) => asked.filter((one) => one.includes(` ${name} `));
+const refined = (name: string) => asked.filter((one) => one.startsWith(`refine ${name}`));
+
+beforeEach(async () => {
+  asked.length = 0;
+  drawMs = 10;
+  broken = false;
+  const server = new MemoryServer(projectWithCamera().project);
+  const services = [Outbox, Notices, ProjectStore, Playhead, Viewing, StageHost];
+  const providers = [{ provide: Api, useValue: server }, ...services];
+  const injector = createEnvironmentInjector(providers, TestBed.inject(EnvironmentInjector));
+  await injector.get(ProjectStore).open(server.project.head.id);
+  host = injector.get(StageHost);
+  TestBed.tick();
+  await soon(() => expect(host.loading()).toBe(false));
+});
+
+describe('the pictures of a page', () => {
+  it('are drawn first, then thumbnails, then made finer: those that need least before the others, each to its end', async () => {
+    host.show(view('large', [8, 16]));
+    host.show(view('small', [4]));
+    await host.thumbnail({} as StageView, 20, 10);
+    await soon(() => expect(refined('large')).toHaveLength(16));
+    const first = (what: string) => asked.findIndex((one) => one.startsWith(what));
+    expect(first('draw small')).toBeLessThan(first('thumbnail'));
+    expect(first('draw large')).toBeLessThan(first('thumbnail'));
+    expect(first('thumbnail')).toBeLessThan(first('refine'));
+    expect(first('refine large')).toBeGreaterThan(asked.lastIndexOf('refine small 160 3 shown'));
+    expect(refined('large').filter((one) => one.endsWith('shown'))).toEqual([
+      'refine large 160 7 shown',
+      'refine large 160 15 shown',
+    ]);
+  });
+
+  it('begin anew when what they show changes, and when another one has taken their place meanwhile', async () => {
+    const large = view('large', [40]);
+    host.show(large);
+    await soon(() => expect(refined('large').length).toBeGreaterThan(3));
+    host.show(view('small', [2]));
+    await soon(() => expect(refined('large').at(-1)).toContain(' 39'));
+    expect(refined('large').filter((one) => one.startsWith('refine large 160 0'))).toHaveLength(2);
+    host.invalidate(large);
+    await soon(() => expect(refined('large').filter((one) => one.startsWith('refine large 160 0'))).toHaveLength(3));
+  });
+
+  it('get coarser while something moves and drawing is slow, and whole again at rest', async () => {
+    const shown = view('view', [2]);
+    host.show(shown);
+    await soon(() => expect(refined('view')).toHaveLength(2));
+    drawMs = 180;
+    for (let i = 0; i < 3; i++) {
+      const before = done('view').length;
+      host.invalidate(shown, true);
+      await soon(() => expect(done('view').length).toBeGreaterThan(before));
+    }
+    const widths = done('view').flatMap((one) => /^draw \S+ (\d+)/.exec(one)?.[1] ?? []);
+    expect(widths.slice(0, 2)).toEqual(['160', '160']);
+    expect(Number(widths.at(-1))).toBeLessThan(100);
+    const moving = done('view').length;
+    await soon(() => expect(done('view')).toHaveLength(moving + 2));
+    expect(done('view').slice(moving)).toEqual(['refine view 160 0', 'refine view 160 1 shown']);
+  });
+
+  it('say why there are none, and come back', async () => {
+    broken = true;
+    const shown = view('view', [1]);
+    host.show(shown);
+    await soon(() => expect(host.failure()).toContain('the graphics are gone'));
+    broken = false;
+    host.invalidate(shown);
+    await soon(() => expect(asked.some((one) => one.startsWith('draw view'))).toBe(true));
+    await soon(() => expect(host.failure()).toBeUndefined());
+  });
+});

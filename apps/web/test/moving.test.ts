@@ -1,0 +1,128 @@
+import type { Project } from '@arvex/core';
+import { cameraAt, flicksAtFrame, moveOf } from '@arvex/core';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
+import type { Tab } from './tab';
+import { MemoryServer, openTab } from './tab';
+
+const RATE = { frames: 24, seconds: 1 };
+const at = (frame: number) => flicksAtFrame(frame, RATE);
+
+let tab: Tab;
+let cameraId: string;
+const project = () => tab.store.project() as Project;
+const move = () => moveOf(project(), cameraId);
+const x = (frame: number) => cameraAt(project(), cameraId, at(frame)).positionM[0];
+const keyTimes = (channel: string) => (move()?.curves[channel] ?? []).map((key) => key.atFlicks / at(1));
+
+/** A camera with marks at frames 0, 24 and 48, at x = 0, 2 and 6. */
+beforeEach(async () => {
+  const made = projectWithCamera();
+  const other = { ...Object.values(made.project.cameras)[0]!, id: nextId(), number: 2, name: 'Gate' };
+  ({ cameraId } = made);
+  const cameras = { ...made.project.cameras, [other.id]: other };
+  tab = await openTab(new MemoryServer({ ...made.project, cameras }));
+  tab.playhead.lookThrough(cameraId);
+  for (const [frame, positionX] of [
+    [0, 0],
+    [24, 2],
+    [48, 6],
+  ] as const) {
+    tab.playhead.goTo(frame);
+    tab.viewing.setChannels(cameraId, 'Place', { positionX });
+    tab.marking.mark();
+  }
+});
+
+describe('looking about a camera with marks', () => {
+  it('tries a pose and leaves the marks alone until it is marked', () => {
+    tab.viewing.setChannels(cameraId, 'Place', { positionX: 9 });
+    expect(x(48)).toBe(6);
+    expect(tab.viewing.state()?.positionM[0]).toBe(9);
+    tab.viewing.trial.set(undefined);
+    expect(tab.viewing.state()?.positionM[0]).toBe(6);
+    tab.viewing.setChannels(cameraId, 'Place', { positionX: 9 });
+    tab.marking.mark();
+    expect([x(48), tab.viewing.trial()]).toEqual([9, undefined]);
+    expect(tab.marking.marks()).toHaveLength(3);
+  });
+
+  it('keys here and now in the mode that says so', () => {
+    tab.viewing.autoKey.set(true);
+    tab.playhead.goTo(12);
+    tab.viewing.setChannels(cameraId, 'Roll', { roll: 3 });
+    expect(cameraAt(project(), cameraId, at(12)).rollDeg).toBe(3);
+    expect(tab.store.undoName()).toContain('Key: Roll');
+  });
+
+  it('goes from mark to mark', () => {
+    tab.playhead.goTo(20);
+    tab.marking.jumpBy(1);
+    expect(tab.playhead.frame()).toBe(24);
+    tab.marking.jumpBy(-1);
+    expect(tab.playhead.frame()).toBe(0);
+  });
+});
+
+describe('chosen keys', () => {
+  it('are moved by whole frames, scaled about the playhead, and stay chosen where they come to', () => {
+    tab.editing.choose('positionX', at(24), false);
+    tab.editing.map('Move keys', { shiftFlicks: at(1) * 3.4 }, { positionX: 1 });
+    expect(keyTimes('positionX')).toEqual([0, 27, 48]);
+    expect([x(27), tab.editing.count()]).toEqual([3, 1]);
+    tab.editing.chooseAll();
+    tab.playhead.goTo(0);
+    tab.editing.scaleTime(2);
+    expect(keyTimes('positionX')).toEqual([0, 54, 96]);
+    expect(tab.editing.single()).toBeUndefined();
+  });
+
+  it('are reversed, mirrored, repeated, thinned and deleted, each taken back by its name', () => {
+    tab.editing.alone.set(new Set(['positionX']));
+    tab.editing.chooseAll();
+    const [first, middle] = [x(0), x(24)];
+    for (const [name, act, check] of [
+      ['Reverse', () => tab.editing.reverse(), () => expect([x(0), x(48)]).toEqual([6, 0])],
+      ['Mirror', () => tab.editing.mirror(), () => expect([x(0), x(24), x(48)]).toEqual([6, 4, 0])],
+      ['Repeat', () => tab.editing.loop(), () => expect([x(72), keyTimes('positionX').at(-1)]).toEqual([2, 96])],
+      ['Delete', () => tab.editing.delete(), () => expect(keyTimes('positionX')).toEqual([])],
+    ] as const) {
+      tab.editing.chooseAll();
+      act();
+      check();
+      expect(tab.store.undoName()).toContain(name);
+      tab.store.undo();
+      expect([x(0), x(24)]).toEqual([first, middle]);
+    }
+    tab.editing.chooseAll();
+    tab.editing.thin();
+    expect(tab.notices.all().at(-1)?.text).toMatch(/Every chosen key is needed|within/);
+  });
+
+  it('are pasted at the playhead to the same channel, to one that is alone, and on another camera', () => {
+    tab.editing.choose('positionX', at(24), false);
+    tab.editing.choose('positionX', at(48), true);
+    tab.editing.copy();
+    tab.playhead.goTo(100);
+    tab.editing.paste();
+    expect(keyTimes('positionX')).toEqual([0, 24, 48, 100, 124]);
+    tab.editing.alone.set(new Set(['positionZ']));
+    tab.editing.paste();
+    expect([100, 124].map((frame) => cameraAt(project(), cameraId, at(frame)).positionM[2])).toEqual([2, 6]);
+    tab.editing.alone.set(new Set());
+    const other = Object.values(project().cameras).find(({ id }) => id !== cameraId)!;
+    tab.playhead.lookThrough(other.id);
+    tab.playhead.goTo(10);
+    tab.editing.paste();
+    expect(moveOf(project(), other.id)?.curves['positionX']?.map((key) => key.value)).toEqual([2, 6]);
+  });
+
+  it('of no channel can be made where the channel has none: at the playhead, changing nothing', () => {
+    tab.playhead.goTo(30);
+    const before = cameraAt(project(), cameraId, at(30)).exposure.ev100;
+    expect(tab.editing.addable().map(({ name }) => name)).toContain('EV');
+    tab.editing.keyHere('ev');
+    expect(cameraAt(project(), cameraId, at(30)).exposure.ev100).toBeCloseTo(before, 9);
+    expect(tab.editing.addable().map(({ name }) => name)).not.toContain('EV');
+  });
+});

@@ -1,0 +1,22 @@
+import '@angular/compiler';
+import { provideZonelessChangeDetection } from '@angular/core';
+import { getTestBed } from '@angular/core/testing';
+import { BrowserTestingModule, platformBrowserTesting } from '@angular/platform-browser/testing';
+import 'fake-indexeddb/auto';
+import { beforeEach, vi } from 'vitest';
+import { FakeEvents, fakeLocks } from './browser';
+
+getTestBed().initTestEnvironment(BrowserTestingModule, platformBrowserTesting());
+Object.defineProperty(navigator, 'locks', { value: fakeLocks });
+Object.assign(globalThis, { EventSource: FakeEvents });
+
+beforeEach(() => {
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+  localStorage.clear();
+  fakeLocks.clear();
+  FakeEvents.open.clear();
+  getTestBed()
+    .resetTestingModule()
+    .configureTestingModule({ providers: [provideZonelessChangeDetection()] });
+});

@@ -1,0 +1,121 @@
+import type { Edit, Project } from '@arvex/core';
+import { setCamera } from '@arvex/core';
+import { describe, expect, it, vi } from 'vitest';
+import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
+import { fakeLocks } from './browser';
+import { MemoryServer, openTab } from './tab';
+
+const begin = () => {
+  const { project, cameraId } = projectWithCamera();
+  const server = new MemoryServer(project);
+  return { server, cameraId, nameAt: () => server.project.cameras[cameraId]?.name };
+};
+const renameCamera = (project: Project | undefined, cameraId: string, name: string): Edit =>
+  setCamera(project as Project, cameraId, `Name ${name}`, { name });
+const shown = (project: Project | undefined) => Object.values(project?.cameras ?? {})[0]?.name;
+
+describe('the open project', () => {
+  it('shows an edit at once, sends edits in their order, and says when all is saved', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const { store } = await openTab(server);
+    for (const name of ['Gate', 'Gate, low', 'Gate, lower']) {
+      store.commit(renameCamera(store.project(), cameraId, name));
+      expect(shown(store.project())).toBe(name);
+    }
+    expect(store.saveState()).toBe('saving');
+    await vi.waitFor(() => expect(store.saveState()).toBe('saved'));
+    expect(server.changes.map(({ change }) => change.name)).toHaveLength(3);
+    expect(nameAt()).toBe('Gate, lower');
+  });
+
+  it('is taken back and made again by name', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const { store } = await openTab(server);
+    store.commit(renameCamera(store.project(), cameraId, 'Gate'));
+    const name = store.undoName();
+    expect(name).toContain('Gate');
+    store.undo();
+    expect([shown(store.project()), store.undoName(), store.redoName()]).toEqual(['Pier ride', undefined, name]);
+    store.redo();
+    await vi.waitFor(() => expect(nameAt()).toBe('Gate'));
+    expect(store.redoName()).toBeUndefined();
+  });
+
+  it('keeps what is made while the server is away, and sends it when it is back', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const { store } = await openTab(server);
+    server.away = true;
+    store.commit(renameCamera(store.project(), cameraId, 'Gate'));
+    await vi.waitFor(() => expect(store.saveState()).toBe('kept here'));
+    expect(nameAt()).toBe('Pier ride');
+    server.away = false;
+    await vi.waitFor(() => expect(nameAt()).toBe('Gate'), { timeout: 3000 });
+    await vi.waitFor(() => expect(store.saveState()).toBe('saved'));
+  });
+
+  it('takes over what a tab left that died before it could send it', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const dead = await openTab(server);
+    server.away = true;
+    dead.store.commit(renameCamera(dead.store.project(), cameraId, 'Gate'));
+    await vi.waitFor(() => expect(dead.store.saveState()).toBe('kept here'));
+    fakeLocks.clear();
+    server.away = false;
+    const { store } = await openTab(server);
+    expect(shown(store.project())).toBe('Gate');
+    await vi.waitFor(() => expect(nameAt()).toBe('Gate'));
+    // Both may send it: it is applied once.
+    expect(server.changes).toHaveLength(1);
+  });
+
+  it('sees what another tab does, and does not take that back', async () => {
+    const { server, cameraId } = begin();
+    const [mine, other] = [await openTab(server), await openTab(server)];
+    mine.store.commit(renameCamera(mine.store.project(), cameraId, 'Gate'));
+    await vi.waitFor(() => expect(shown(other.store.project())).toBe('Gate'));
+    other.store.commit(renameCamera(other.store.project(), cameraId, 'Pier'));
+    await vi.waitFor(() => expect(shown(mine.store.project())).toBe('Pier'));
+    mine.store.undo();
+    expect(shown(mine.store.project())).toBe('Pier');
+    expect(mine.notices.all()[0]?.text).toContain('changed elsewhere');
+  });
+
+  for (const whose of ['mine', 'theirs'] as const) {
+    it(`asks when two changed the same, and keeps ${whose}`, async () => {
+      const { server, cameraId, nameAt } = begin();
+      const { store } = await openTab(server);
+      const [theirs] = renameCamera(server.project, cameraId, 'Theirs').operations;
+      server.away = true;
+      store.commit(renameCamera(store.project(), cameraId, 'Mine'));
+      store.commit(
+        setCamera(store.project() as Project, cameraId, 'Place', {
+          pose: { positionM: [1, 2, 3], panDeg: 0, tiltDeg: 0, rollDeg: 0 },
+        }),
+      );
+      await vi.waitFor(() => expect(store.saveState()).toBe('kept here'));
+      server.away = false;
+      server.take({ id: nextId(), name: 'Rename', operations: theirs ? [theirs] : [] });
+      const conflict = await new Promise<Parameters<typeof store.settle>[0]>((told) =>
+        store.conflicts$.subscribe((one) => told(one)),
+      );
+      expect((conflict.theirs as { name: string }).name).toBe('Theirs');
+      await store.settle(conflict, whose);
+      await vi.waitFor(() => expect(store.saveState()).toBe('saved'), { timeout: 3000 });
+      expect(nameAt()).toBe(whose === 'mine' ? 'Mine' : 'Theirs');
+      expect(shown(store.project())).toBe(nameAt());
+      // What was built on it goes the same way.
+      expect(server.project.cameras[cameraId]?.pose.positionM[1]).toBe(whose === 'mine' ? 2 : 1.6);
+    });
+  }
+
+  it('tells why an edit cannot be, and leaves everything as it is', async () => {
+    const { server, cameraId } = begin();
+    const { store, notices } = await openTab(server);
+    const before = store.project();
+    const patch = { op: 'patch', kind: 'camera', id: cameraId, baseRevision: 'first', fields: { number: -1 } };
+    expect(store.commit({ name: 'Number', operations: [patch as never] })).toBe(false);
+    expect(store.project()).toBe(before);
+    expect(notices.all()).toHaveLength(1);
+    expect(server.changes).toHaveLength(0);
+  });
+});
