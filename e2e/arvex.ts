@@ -1,0 +1,137 @@
+import type { ChildProcess } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+
+const ROOT = join(import.meta.dirname, '..');
+const START_LIMIT_MS = 120_000;
+
+/** Arvex as a person starts it, with a data directory of its own. */
+export class Arvex {
+  private child: ChildProcess | undefined;
+  private output = '';
+
+  private constructor(
+    readonly port: number,
+    readonly data: string,
+    private readonly options: readonly string[],
+  ) {}
+
+  static async start(...options: string[]): Promise<Arvex> {
+    const arvex = new Arvex(await freePort(), await mkdtemp(join(tmpdir(), 'arvex-e2e-')), options);
+    await arvex.up();
+    return arvex;
+  }
+
+  get address(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+
+  /** Runs `./start` and waits for the address. */
+  async up(): Promise<void> {
+    this.output = '';
+    const child = spawn('./start', ['--port', String(this.port), '--data', this.data, ...this.options], { cwd: ROOT });
+    this.child = child;
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (chunk: Buffer) => (this.output += chunk.toString()));
+    const deadline = Date.now() + START_LIMIT_MS;
+    while (!this.output.includes('Arvex is at')) {
+      if (Date.now() > deadline || child.exitCode !== null) throw new Error(`./start did not come up:\n${this.output}`);
+      await sleep(100);
+    }
+  }
+
+  /** Kills the server as a crash would. Its database is left running. */
+  async killServer(): Promise<void> {
+    const gone = new Promise((resolve) => this.child?.once('exit', resolve));
+    this.child?.kill('SIGKILL'); // ./start has become the server by then
+    await gone;
+  }
+
+  /** Kills the database as a crash would. */
+  async killDatabase(): Promise<void> {
+    const pid = Number(await readFile(join(this.data, 'database', 'pid'), 'utf8'));
+    process.kill(pid, 'SIGKILL');
+  }
+
+  /** Ctrl+C. @returns the exit code. */
+  async interrupt(): Promise<number | null> {
+    const child = this.child;
+    if (child?.exitCode !== null) return child?.exitCode ?? null;
+    const code = new Promise<number | null>((resolve) => child.once('exit', resolve));
+    child.kill('SIGINT');
+    return code;
+  }
+
+  /** Stops everything and takes the data away. */
+  async down(): Promise<void> {
+    await this.interrupt();
+    await rm(this.data, { recursive: true, force: true });
+  }
+
+  async json<T>(path: string): Promise<T> {
+    return (await (await fetch(`${this.address}/api${path}`)).json()) as T;
+  }
+
+  /** The newest project, whole. */
+  async project<T>(): Promise<T> {
+    const { items } = await this.json<{ items: { id: string }[] }>('/projects');
+    return this.json<T>(`/projects/${items[0]?.id ?? ''}`);
+  }
+
+  /** Leaves only the first shots of the demo, with their cameras: enough where the whole cut would only take longer. */
+  async keepShots(count: number): Promise<void> {
+    interface Entity {
+      readonly id: string;
+      readonly revision: string;
+    }
+    const project = await this.project<{
+      head: Entity;
+      shots: Record<string, Entity & { order: number; cameraId: string }>;
+      moves: Record<string, Entity & { cameraId: string }>;
+      cameras: Record<string, Entity>;
+    }>();
+    const gone = Object.values(project.shots)
+      .sort((a, b) => a.order - b.order)
+      .slice(count);
+    const cameraIds = new Set(gone.map(({ cameraId }) => cameraId));
+    const deletion = (kind: string, { id, revision }: Entity) => ({ op: 'delete', kind, id, baseRevision: revision });
+    const operations = [
+      ...gone.map((shot) => deletion('shot', shot)),
+      ...Object.values(project.moves).flatMap((move) => (cameraIds.has(move.cameraId) ? [deletion('move', move)] : [])),
+      ...Object.values(project.cameras).flatMap((one) => (cameraIds.has(one.id) ? [deletion('camera', one)] : [])),
+    ];
+    const answer = await fetch(`${this.address}/api/projects/${project.head.id}/changes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ id: crypto.randomUUID(), name: `Keep ${count} shots`, operations }),
+    });
+    if (!answer.ok) throw new Error(await answer.text());
+  }
+}
+
+/** Runs `./start` to its end. */
+export function startOutcome(...options: string[]): { code: number; output: string } {
+  try {
+    return {
+      code: 0,
+      output: execFileSync('./start', options, { cwd: ROOT, encoding: 'utf8', stdio: 'pipe', timeout: 60_000 }),
+    };
+  } catch (error) {
+    const { status, stdout, stderr } = error as { status: number; stdout: string; stderr: string };
+    return { code: status, output: stdout + stderr };
+  }
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve) => {
+    const server = createServer();
+    server.listen(0, '127.0.0.1', () => {
+      const address = server.address();
+      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
+    });
+  });
+}

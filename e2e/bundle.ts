@@ -1,0 +1,19 @@
+import { build } from 'esbuild';
+import { join } from 'node:path';
+
+const ROOT = join(import.meta.dirname, '..');
+
+/** A module with everything it needs, as one script for a bare page. */
+export async function bundle(entry: string): Promise<string> {
+  const { outputFiles } = await build({
+    entryPoints: [entry],
+    bundle: true,
+    write: false,
+    format: 'iife',
+    alias: {
+      '@arvex/core': join(ROOT, 'packages/core/src/index.ts'),
+      '@arvex/stage': join(ROOT, 'packages/stage/src/index.ts'),
+    },
+  });
+  return outputFiles[0]?.text ?? '';
+}

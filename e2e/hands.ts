@@ -1,0 +1,99 @@
+import type { Browser, Locator, Page } from '@playwright/test';
+import { expect } from '@playwright/test';
+import type { Arvex } from './arvex';
+
+/** Opens a page whose resting pictures are done soon: where none are compared, refining them only takes the machine's time. */
+export async function quickPage(browser: Browser): Promise<Page> {
+  const page = await browser.newPage();
+  await page.addInitScript(() => {
+    for (const what of ['depth-of-field', 'motion-blur']) {
+      if (localStorage.getItem(`arvex.${what}`) === null) localStorage.setItem(`arvex.${what}`, 'false');
+    }
+  });
+  return page;
+}
+
+/** What a person does with the page, and waits for. */
+export class Hands {
+  constructor(
+    readonly page: Page,
+    private readonly arvex: Arvex,
+  ) {}
+
+  button(name: string | RegExp): Locator {
+    return this.page.getByRole('button', { name, exact: true });
+  }
+
+  async type(label: string, text: string): Promise<void> {
+    const box = this.page.getByRole('textbox', { name: label, exact: true });
+    await box.fill(text);
+    await box.press('Enter');
+  }
+
+  /** Chooses one of several, and waits until their menu has closed. */
+  async choose(label: RegExp | string, item: string | RegExp): Promise<void> {
+    await this.page.getByRole('button', { name: label }).click();
+    await this.page.getByRole('menuitemradio', { name: item }).click();
+    await expect(this.page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
+  }
+
+  /** Does something from a menu, and waits until it has closed. */
+  async menu(label: RegExp | string, item: string | RegExp): Promise<void> {
+    await this.page.getByRole('button', { name: label, exact: typeof label === 'string' }).click();
+    await this.page.getByRole('menuitem', { name: item }).click();
+    await expect(this.page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
+  }
+
+  /** Opens a card of the bench, whichever is open now. */
+  async card(name: string): Promise<void> {
+    const open = this.page.locator(`arvex-${name}-card .open`);
+    if ((await open.getAttribute('aria-expanded')) === 'false') await open.click();
+  }
+
+  /** Looks through another camera. */
+  async lookThrough(name: string | RegExp): Promise<void> {
+    await this.page.getByTestId('camera-chip').click();
+    await this.page.getByRole('menuitem', { name }).click();
+    await expect(this.page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
+  }
+
+  /** Goes to a frame of the reel by keys. */
+  async goTo(frame: number): Promise<void> {
+    const { keyboard } = this.page;
+    const shown = this.page.getByTestId('frame-number');
+    await keyboard.press('Home');
+    await expect(shown).toHaveText('1001');
+    const by = frame - 1001;
+    for (let i = 0; i < Math.floor(by / 24); i++) await keyboard.press('Shift+ArrowRight');
+    for (let i = 0; i < by % 24; i++) await keyboard.press('ArrowRight');
+    await expect(shown).toHaveText(String(frame));
+  }
+
+  async middleOf(place: Locator | string): Promise<[number, number]> {
+    const locator = typeof place === 'string' ? this.page.locator(place) : place;
+    const box = (await locator.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    return [box.x + box.width / 2, box.y + box.height / 2];
+  }
+
+  /** Drags from a place by pixels. */
+  async drag(from: Locator | readonly [number, number], dx: number, dy: number): Promise<void> {
+    const [x, y] = 'boundingBox' in from ? await this.middleOf(from) : from;
+    await this.page.mouse.move(x, y);
+    await this.page.mouse.down();
+    await this.page.mouse.move(x + dx, y + dy, { steps: 5 });
+    await this.page.mouse.up();
+  }
+
+  /** What is said lies over the plan for a while. */
+  async quiet(): Promise<void> {
+    await expect(this.page.locator('.notice')).toHaveCount(0);
+  }
+
+  /** The project as the server has it, once all is saved. */
+  async project<T>(): Promise<T> {
+    // What was just done is on the screen two frames later.
+    await this.page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+    await expect(this.page.getByTestId('save-state')).toContainText('saved');
+    return this.arvex.project<T>();
+  }
+}

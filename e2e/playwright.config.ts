@@ -1,0 +1,25 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  outputDir: '../test-results',
+  workers: 1,
+  // Two shared processors stop for seconds now and then: a file is tried once more, and told as flaky.
+  retries: 1,
+  timeout: 180_000,
+  expect: { timeout: 20_000 },
+  reporter: [['list']],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    actionTimeout: 20_000,
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        ...['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking'],
+        ...['--disable-component-update', '--disable-sync', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
+      ],
+    },
+  },
+});

@@ -1,0 +1,132 @@
+import type { Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { Arvex, startOutcome } from './arvex';
+
+interface Named {
+  readonly cameras: Record<string, { name: string }>;
+}
+
+const saved = (page: Page) => expect(page.getByTestId('save-state')).toContainText('saved', { timeout: 60_000 });
+const nameField = (page: Page) => page.getByLabel('Name of the camera', { exact: true });
+/** Names of the cameras as the server has them; none while it is away. */
+async function names(arvex: Arvex): Promise<string[]> {
+  const project = await arvex.project<Named>().catch(() => undefined);
+  return Object.values(project?.cameras ?? {}).map((camera) => camera.name);
+}
+async function rename(page: Page, name: string): Promise<void> {
+  await nameField(page).fill(name);
+  await nameField(page).press('Enter');
+}
+
+test('killing the server and the database in the middle of editing loses nothing', async ({ page }) => {
+  const arvex = await Arvex.start();
+  try {
+    await page.goto(arvex.address);
+    await expect(nameField(page)).toHaveValue('Gallery crane');
+    await rename(page, 'Acknowledged one');
+    await expect.poll(() => names(arvex)).toContain('Acknowledged one');
+
+    await arvex.killServer();
+    await rename(page, 'Made while the server was gone');
+    await expect(page.getByTestId('save-state')).toContainText('kept here');
+    await page.getByLabel('Focal length', { exact: true }).fill('50');
+    await page.getByLabel('Focal length', { exact: true }).press('Enter');
+    await arvex.up(); // the database left behind is stopped and started again
+    await saved(page);
+    await expect.poll(() => names(arvex)).toContain('Made while the server was gone');
+
+    await rename(page, 'Acknowledged two');
+    await expect.poll(() => names(arvex)).toContain('Acknowledged two');
+    await arvex.killDatabase();
+    await rename(page, 'Made while the database was gone');
+    // The server brings its database up again by itself, and the outbox goes on.
+    await expect.poll(() => names(arvex), { timeout: 60_000 }).toContain('Made while the database was gone');
+    await saved(page);
+
+    // The tab dies too: what it had not sent is sent by the next one.
+    await arvex.killServer();
+    await arvex.killDatabase();
+    await rename(page, 'Left in the outbox');
+    await expect(page.getByTestId('save-state')).toContainText('kept here');
+    const next = await page.context().newPage();
+    await page.close();
+    await arvex.up();
+    await next.goto(arvex.address);
+    await saved(next);
+    await expect.poll(() => names(arvex)).toContain('Left in the outbox');
+    await expect(nameField(next)).toHaveValue('Left in the outbox');
+  } finally {
+    await arvex.down();
+  }
+});
+
+test('two tabs that change the same camera are asked, and nothing is overwritten', async ({ browser }) => {
+  const arvex = await Arvex.start();
+  const context = await browser.newContext();
+  try {
+    const [here, there] = [await context.newPage(), await context.newPage()];
+    for (const page of [here, there]) {
+      await page.goto(arvex.address);
+      await expect(nameField(page)).toHaveValue('Gallery crane');
+    }
+    await here.route('**/api/**', (route) => route.abort()); // this tab is cut off
+    await rename(here, 'Name from here');
+    await expect(here.getByTestId('save-state')).toContainText('kept here');
+    await rename(there, 'Name from there');
+    await saved(there);
+    await here.unroute('**/api/**');
+    await expect(here.getByRole('heading', { name: 'Changed in two places' })).toBeVisible();
+    expect(await names(arvex)).toContain('Name from there');
+    const row = here.getByRole('row', { name: 'name' });
+    await expect(row).toContainText('Name from here');
+    await expect(row).toContainText('Name from there');
+    await here.getByRole('button', { name: 'Put mine over it' }).click();
+    await saved(here);
+    expect(await names(arvex)).toContain('Name from here');
+    await expect(nameField(there)).toHaveValue('Name from here');
+  } finally {
+    await context.close();
+    await arvex.down();
+  }
+});
+
+test('a start that cannot be says so in one sentence', async () => {
+  const arvex = await Arvex.start('--empty');
+  try {
+    const taken = startOutcome('--port', String(arvex.port), '--data', `${arvex.data}-other`);
+    expect(taken.code).not.toBe(0);
+    expect(taken.output).toContain(`Port ${arvex.port} is taken`);
+    const inUse = startOutcome('--port', '4999', '--data', arvex.data);
+    expect(inUse.code).not.toBe(0);
+    expect(inUse.output).toContain('is in use by another Arvex');
+    expect(startOutcome('--help').output).toContain('--data DIR');
+    expect(startOutcome('--port', 'seven').output).toContain('is not a port');
+    expect(await arvex.interrupt()).toBe(0);
+  } finally {
+    await arvex.down();
+  }
+});
+
+test('an empty project says the next step and offers it', async ({ page }) => {
+  const arvex = await Arvex.start('--empty');
+  try {
+    await page.goto(arvex.address);
+    await expect(page.getByText('The cut has no shots yet.').first()).toBeVisible();
+    await page.keyboard.press('f');
+    await page.getByRole('button', { name: 'Make camera from this view' }).click();
+    await expect(page.getByTestId('camera-chip')).toContainText('Camera 1');
+    await page.keyboard.press('4');
+    await page.getByRole('button', { name: 'Add a shot of Camera 1' }).click();
+    await expect(page.getByTestId('seen')).toHaveText('SH_010 · the cut · Camera 1 · 1001');
+    await page.keyboard.press('2');
+    await page.getByRole('button', { name: 'Delete this camera' }).click();
+    await expect(page.getByText('There is no camera yet.')).toBeVisible();
+    await page.keyboard.press('5');
+    await expect(page.getByText('SH_010 has no camera: the cut cannot be rendered yet.')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Render the cut' })).toBeDisabled();
+    await page.keyboard.press('Control+z');
+    await expect(page.getByRole('button', { name: 'Render the cut' })).toBeEnabled();
+  } finally {
+    await arvex.down();
+  }
+});
