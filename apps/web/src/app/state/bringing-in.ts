@@ -6,6 +6,7 @@ import type { ImportWorker } from '../workers/import.worker';
 import { Notices } from './notices';
 import { ProjectStore } from './project-store';
 import { Selection } from './selection';
+import { StageHost } from './stage-host';
 import { upload } from './upload';
 import { Viewing } from './viewing';
 
@@ -15,6 +16,8 @@ const PICTURE = /\.(png|jpe?g|webp)$/i;
 const GEOMETRY = /\.(glb|gltf|obj)$/i;
 /** How far in front of the free view a picture's card is stood, metres. */
 const CARD_AWAY_M = 5;
+/** Time in which the cards of a newly chosen thing come, milliseconds. */
+const SETTLING_MS = 250;
 
 /** A file on its way into the set. */
 export interface OnItsWay {
@@ -31,6 +34,7 @@ export class BringingIn {
   private readonly notices = inject(Notices);
   private readonly selection = inject(Selection);
   private readonly viewing = inject(Viewing);
+  private readonly stage = inject(StageHost);
   private cancelling = new AbortController();
 
   readonly onItsWay = signal<OnItsWay | undefined>(undefined);
@@ -95,10 +99,13 @@ export class BringingIn {
     if (!project || setId === undefined) return;
     const ids = { asset: crypto.randomUUID(), placement: crypto.randomUUID() };
     const file = { ...facts, leftOut: [...leftOut, ...facts.leftOut].slice(0, 50) };
-    if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file))) return;
-    await shown();
-    this.selection.set(ids.placement);
-    this.viewing.step.set('set');
+    await this.stage.standAside(async () => {
+      if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file))) return;
+      await shown();
+      this.selection.set(ids.placement);
+      this.viewing.step.set('set');
+      await new Promise((resolve) => setTimeout(resolve, SETTLING_MS));
+    });
   }
 
   private async pack(main: File, files: readonly File[]) {

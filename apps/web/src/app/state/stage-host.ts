@@ -26,6 +26,8 @@ const MOVING_BUDGET_MS = 45;
 const LOWEST_SHARE = 0.35;
 /** How long after the last movement the picture becomes sharp again. */
 const REST_MS = 140;
+/** Longest time a picture of what rests waits for the interface. */
+const LONGEST_WAIT_MS = 200;
 
 /** Draws every view in the page with one stage: on demand, one picture at a time, coarse while moving, fine at rest. */
 @Injectable({ providedIn: 'root' })
@@ -39,6 +41,12 @@ export class StageHost {
   private readonly desk: Promise<Desk> = openDesk();
   private staged: StagedSet = NOTHING_STAGED;
   private running = false;
+  /** Changes of the set that are being taken in: what is read then leaves no time for refining. */
+  private following = 0;
+  /** What is being drawn, to wait for its end. */
+  private drawing: Promise<void> = Promise.resolve();
+  /** Until when no picture and no reading is begun. */
+  private aside: Promise<void> = Promise.resolve();
   private share = 1;
   /** The view whose samples are being added up. */
   private accumulating: ShownView | undefined;
@@ -126,13 +134,28 @@ export class StageHost {
     });
   }
 
+  /** Leaves the machine to what is done meanwhile in the interface: no picture and no reading is begun until it is done. */
+  async standAside(done: () => Promise<void>): Promise<void> {
+    await this.aside;
+    let comeBack: () => void = () => undefined;
+    this.aside = new Promise((resolve) => (comeBack = resolve));
+    try {
+      await this.drawing;
+      await done();
+    } finally {
+      comeBack();
+    }
+  }
+
   private async follow(project: Project, moving: boolean): Promise<void> {
     const { sets, assets, placements } = project;
     const next = { sets, assets, placements };
     const before = this.staged;
     if (next.sets === before.sets && next.assets === before.assets && next.placements === before.placements) return;
     this.staged = next;
+    this.following += 1;
     try {
+      await this.aside;
       const missing = await (await this.desk).follow(setPatch(before, next));
       if (missing.length > 0)
         this.notices.error(new Error(`${missing.length} files of the set could not be read; reload to try again.`));
@@ -140,8 +163,13 @@ export class StageHost {
     } catch (error) {
       this.failure.set(`No picture can be drawn: ${(error as Error).message}`);
     }
+    this.following -= 1;
     this.loading.set(false);
     this.views.forEach((view) => this.invalidate(view, moving));
+  }
+
+  private get moving(): boolean {
+    return performance.now() - this.movedAt < REST_MS;
   }
 
   private start(): void {
@@ -153,13 +181,10 @@ export class StageHost {
     try {
       const desk = await this.desk;
       while (this.dirty.size > 0 || this.refining.size > 0 || this.thumbnails.length > 0) {
-        await nextFrame();
-        const [next] = this.dirty;
-        if (next) await this.drawOnce(desk, next);
-        else if (performance.now() - this.movedAt < REST_MS) continue;
-        else if (this.thumbnails.length > 0)
-          await this.thumbnails.pop()?.(); // asked for last: looked at now
-        else await this.refineOnce(desk);
+        await (this.moving ? nextFrame() : idle());
+        await this.aside;
+        this.drawing = this.drawNext(desk);
+        await this.drawing;
       }
     } catch (error) {
       this.failure.set(`No picture can be drawn: ${(error as Error).message}`);
@@ -168,12 +193,22 @@ export class StageHost {
     }
   }
 
+  /** Makes the picture that is wanted most, if one is wanted now. */
+  private async drawNext(desk: Desk): Promise<void> {
+    const [next] = this.dirty;
+    if (next) await this.drawOnce(desk, next);
+    else if (this.moving) return;
+    else if (this.thumbnails.length > 0)
+      await this.thumbnails.pop()?.(); // asked for last: looked at now
+    else if (this.following === 0) await this.refineOnce(desk);
+  }
+
   private async drawOnce(desk: Desk, shown: ShownView): Promise<void> {
     this.dirty.delete(shown);
     const asked = shown.view();
     const size = pixelSize(shown.canvas);
     if (!asked || !size) return;
-    const moving = performance.now() - this.movedAt < REST_MS;
+    const moving = this.moving;
     const share = moving ? this.share : 1;
     const [width, height] = [size.width, size.height].map((px) => Math.max(2, Math.round(px * share)));
     const { bitmap, milliseconds } = await desk.draw(asked.view, width ?? 2, height ?? 2);
@@ -245,4 +280,9 @@ function put(bitmap: ImageBitmap, canvas: HTMLCanvasElement): void {
 
 function nextFrame(): Promise<unknown> {
   return new Promise((resolve) => requestAnimationFrame(resolve));
+}
+
+/** Resolves when the interface has done what it had to do: where graphics are software, a picture takes its processors. */
+function idle(): Promise<unknown> {
+  return new Promise((resolve) => requestIdleCallback(resolve, { timeout: LONGEST_WAIT_MS }));
 }
