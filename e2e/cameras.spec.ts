@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { Arvex } from './arvex';
-import { Hands } from './hands';
+import { Hands, quickPage } from './hands';
 import { difference, restingShot, shot } from './pictures';
 
 interface Camera {
@@ -30,7 +30,7 @@ let hands: Hands;
 test.beforeAll(async ({ browser }) => {
   arvex = await Arvex.start();
   await arvex.keepShots(3);
-  page = await browser.newPage();
+  page = await quickPage(browser);
   hands = new Hands(page, arvex);
   await page.goto(arvex.address);
   await expect(page.getByTestId('seen')).toContainText('Gallery crane');

@@ -3,8 +3,8 @@ import { expect } from '@playwright/test';
 import type { Arvex } from './arvex';
 
 /** Opens a page whose resting pictures are done soon: where none are compared, refining them only takes the machine's time. */
-export async function quickPage(browser: Browser): Promise<Page> {
-  const page = await browser.newPage();
+export async function quickPage(opener: Pick<Browser, 'newPage'>): Promise<Page> {
+  const page = await opener.newPage();
   await page.addInitScript(() => {
     for (const what of ['depth-of-field', 'motion-blur']) {
       if (localStorage.getItem(`arvex.${what}`) === null) localStorage.setItem(`arvex.${what}`, 'false');

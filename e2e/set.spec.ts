@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { Arvex } from './arvex';
+import { quickPage } from './hands';
 import { processorTime, stolenShare } from './machine';
 import { difference, restingShot, shot } from './pictures';
 import { block, largeFloor, slidingBlock } from './set-geometry';
@@ -26,7 +27,7 @@ let page: Page;
 
 test.beforeAll(async ({ browser }) => {
   arvex = await Arvex.start('--empty');
-  page = await browser.newPage();
+  page = await quickPage(browser);
   await page.goto(arvex.address);
   await page.keyboard.press('f');
   await page.getByRole('button', { name: 'Make camera from this view' }).click();

@@ -1,6 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { Arvex, startOutcome } from './arvex';
+import { quickPage } from './hands';
 
 interface Named {
   readonly cameras: Record<string, { name: string }>;
@@ -18,7 +19,9 @@ async function rename(page: Page, name: string): Promise<void> {
   await nameField(page).press('Enter');
 }
 
-test('killing the server and the database in the middle of editing loses nothing', async ({ page }) => {
+test('killing the server and the database in the middle of editing loses nothing', async ({ browser }) => {
+  const context = await browser.newContext();
+  const page = await quickPage(context);
   const arvex = await Arvex.start();
   try {
     await page.goto(arvex.address);
@@ -48,7 +51,7 @@ test('killing the server and the database in the middle of editing loses nothing
     await arvex.killDatabase();
     await rename(page, 'Left in the outbox');
     await expect(page.getByTestId('save-state')).toContainText('kept here');
-    const next = await page.context().newPage();
+    const next = await quickPage(context);
     await page.close();
     await arvex.up();
     await next.goto(arvex.address);
@@ -56,6 +59,7 @@ test('killing the server and the database in the middle of editing loses nothing
     await expect.poll(() => names(arvex)).toContain('Left in the outbox');
     await expect(nameField(next)).toHaveValue('Left in the outbox');
   } finally {
+    await context.close();
     await arvex.down();
   }
 });
@@ -64,7 +68,7 @@ test('two tabs that change the same camera are asked, and nothing is overwritten
   const arvex = await Arvex.start();
   const context = await browser.newContext();
   try {
-    const [here, there] = [await context.newPage(), await context.newPage()];
+    const [here, there] = [await quickPage(context), await quickPage(context)];
     for (const page of [here, there]) {
       await page.goto(arvex.address);
       await expect(nameField(page)).toHaveValue('Gallery crane');
@@ -107,7 +111,8 @@ test('a start that cannot be says so in one sentence', async () => {
   }
 });
 
-test('an empty project says the next step and offers it', async ({ page }) => {
+test('an empty project says the next step and offers it', async ({ browser }) => {
+  const page = await quickPage(browser);
   const arvex = await Arvex.start('--empty');
   try {
     await page.goto(arvex.address);
@@ -127,6 +132,7 @@ test('an empty project says the next step and offers it', async ({ page }) => {
     await page.keyboard.press('Control+z');
     await expect(page.getByRole('button', { name: 'Render the cut' })).toBeEnabled();
   } finally {
+    await page.close();
     await arvex.down();
   }
 });
