@@ -10,9 +10,13 @@ import { inject } from 'vitest';
 import { buildApp } from '../src/app';
 import type { ServiceOptions } from '../src/open-services';
 import { openServices } from '../src/open-services';
+import type { Services } from '../src/services/services';
 
 export interface Served {
   readonly app: FastifyInstance;
+  readonly services: Services;
+  /** Of its database. */
+  readonly address: ServiceOptions['address'];
   readonly close: () => Promise<void>;
 }
 
@@ -25,10 +29,11 @@ export async function serve(options: Partial<ServiceOptions> = {}): Promise<Serv
   await connection.query(`CREATE DATABASE ${database}`);
   await connection.end();
   const dataDirectory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
-  const services = await openServices({ address: { ...shared, database }, dataDirectory, ...options });
+  const address = options.address ?? { ...shared, database };
+  const services = await openServices({ dataDirectory, ...options, address });
   const app = await buildApp(services);
   return {
-    app,
+    ...{ app, services, address },
     close: async () => {
       await app.close();
       await services.close();

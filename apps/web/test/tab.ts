@@ -1,8 +1,9 @@
 import type { Type } from '@angular/core';
-import { createEnvironmentInjector, EnvironmentInjector } from '@angular/core';
+import { createEnvironmentInjector, EnvironmentInjector, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { AppliedChange, Change, Project } from '@arvex/core';
+import type { AppliedChange, Change, Project, Vector } from '@arvex/core';
 import { applyChange, CoreError, entityIn } from '@arvex/core';
+import type { StageView } from '@arvex/stage';
 import { Api, AwayError, ProblemError } from '../src/app/state/api';
 import { Exposing } from '../src/app/state/exposing';
 import { Focusing } from '../src/app/state/focusing';
@@ -15,6 +16,24 @@ import { Outbox } from '../src/app/state/outbox';
 import { Playhead } from '../src/app/state/playhead';
 import { ProjectStore } from '../src/app/state/project-store';
 import { Viewing } from '../src/app/state/viewing';
+import { BringingIn } from '../src/app/state/bringing-in';
+import { Checks } from '../src/app/state/checks';
+import { Comforting } from '../src/app/state/comforting';
+import { Framing } from '../src/app/state/framing';
+import { Metering } from '../src/app/state/metering';
+import { Packages } from '../src/app/state/packages';
+import { PictureTools } from '../src/app/state/picture-tools';
+import { PieceDragging } from '../src/app/state/piece-dragging';
+import { PieceMaking } from '../src/app/state/piece-making';
+import { PlanTools } from '../src/app/state/plan-tools';
+import { RigHandling } from '../src/app/state/rig-handling';
+import { Selection } from '../src/app/state/selection';
+import { Snapping } from '../src/app/state/snapping';
+import { StageHost } from '../src/app/state/stage-host';
+import { Thumbnails } from '../src/app/state/thumbnails';
+import { Units } from '../src/app/state/units';
+import { Walking } from '../src/app/state/walking';
+import { Watching } from '../src/app/state/watching';
 import { FakeEvents } from './browser';
 
 /** A server in memory: takes changes as the real one does, and can be away. */
@@ -71,26 +90,68 @@ export interface Tab {
   readonly focusing: Focusing;
   readonly exposing: Exposing;
   readonly lenses: LensChanging;
+  /** Any other service of the tab. */
+  readonly get: <T>(type: Type<T>) => T;
 }
 
 const SERVICES = [
-  Outbox,
-  Notices,
-  ProjectStore,
-  Playhead,
-  Viewing,
-  Marking,
-  Moving,
-  KeyEditing,
-  Exposing,
-  Focusing,
-  LensChanging,
+  ...[Outbox, Notices, ProjectStore, Playhead, Viewing, Marking, Moving, KeyEditing, Exposing, Focusing, LensChanging],
+  ...[BringingIn, Checks, Comforting, Framing, Metering, Packages, PictureTools, PieceDragging, PieceMaking, PlanTools],
+  ...[RigHandling, Selection, Snapping, Thumbnails, Units, Walking, Watching],
 ];
 
+/** A set as the stage sees it, for tests: ground of some height, and a wall that faces south along a line. */
+export class FakeStage {
+  /** Height of the ground, metres. */
+  ground: (x: number, z: number) => number = () => 0;
+  /** Where the wall stands (z); none. */
+  wallZ: number | undefined;
+  /** Luminance everywhere, cd/m². */
+  luminance = 100;
+  readonly loading = signal(false);
+  readonly firstPicture = Promise.resolve();
+  readonly exceptions: (readonly string[])[] = [];
+  readonly thumbnails: StageView[] = [];
+
+  cast([x, y, z]: Vector, [dx, dy, dz]: Vector, farM: number, except: readonly string[] = []) {
+    this.exceptions.push(except);
+    const hit = (pointM: Vector, normal: Vector) => ({
+      ...{ pointM, normal, distanceM: Math.hypot(pointM[0] - x, pointM[1] - y, pointM[2] - z) },
+      placementId: undefined,
+    });
+    if (dy < 0) return Promise.resolve(y >= this.ground(x, z) ? hit([x, this.ground(x, z), z], [0, 1, 0]) : undefined);
+    const away = this.wallZ === undefined || dz >= 0 ? Infinity : (this.wallZ - z) / dz;
+    return Promise.resolve(away >= 0 && away < farM ? hit([x + dx * away, y, z + dz * away], [0, 0, 1]) : undefined);
+  }
+
+  groundUnder(points: readonly Vector[], _aboveM: number, except: readonly string[] = []) {
+    this.exceptions.push(except);
+    return Promise.resolve(points.map(([x, , z]) => this.ground(x, z)));
+  }
+
+  light(_view: StageView, widthPx: number, heightPx: number) {
+    const pixel = [this.luminance, this.luminance, this.luminance, 1];
+    return Promise.resolve(new Float32Array(widthPx * heightPx * 4).map((_, i) => pixel[i % 4] ?? 0));
+  }
+
+  survey() {
+    return Promise.resolve({ near: undefined, far: undefined, nearest: undefined });
+  }
+
+  thumbnail(view: StageView) {
+    this.thumbnails.push(view);
+    return Promise.resolve({ width: 208 } as ImageBitmap);
+  }
+}
+
 /** Opens the server's project in a tab of its own. */
-export async function openTab(server: MemoryServer): Promise<Tab> {
+export async function openTab(server: MemoryServer, stage = new FakeStage()): Promise<Tab> {
   const parent = TestBed.inject(EnvironmentInjector);
-  const injector = createEnvironmentInjector([{ provide: Api, useValue: server }, ...SERVICES], parent);
+  const outside = [
+    { provide: Api, useValue: server },
+    { provide: StageHost, useValue: stage },
+  ];
+  const injector = createEnvironmentInjector([...outside, ...SERVICES], parent);
   const get = <T>(type: Type<T>): T => injector.get(type);
   const store = get(ProjectStore);
   await store.open(server.project.head.id);
@@ -98,6 +159,6 @@ export async function openTab(server: MemoryServer): Promise<Tab> {
   TestBed.tick();
   return {
     ...{ store, notices, playhead, viewing, marking: get(Marking), moving: get(Moving), editing: get(KeyEditing) },
-    ...{ focusing: get(Focusing), exposing: get(Exposing), lenses: get(LensChanging) },
+    ...{ focusing: get(Focusing), exposing: get(Exposing), lenses: get(LensChanging), get },
   };
 }

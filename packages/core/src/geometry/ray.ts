@@ -33,7 +33,7 @@ export function onPlane({ fromM, direction }: Ray, originM: Triple, normal: Trip
   return [fromM[0] + direction[0] * t, fromM[1] + direction[1] * t, fromM[2] + direction[2] * t];
 }
 
-/** The nearest whole multiple of a step; a step of 0 leaves the value. */
+/** The nearest whole multiple of a step, without the noise of its last digits; a step of 0 leaves the value. */
 export function snapped(value: number, step: number): number {
-  return step > 0 ? Math.round(value / step) * step : value;
+  return step > 0 ? Number((Math.round(value / step) * step).toPrecision(12)) : value;
 }

@@ -284,5 +284,6 @@ function nextFrame(): Promise<unknown> {
 
 /** Resolves when the interface has done what it had to do: where graphics are software, a picture takes its processors. */
 function idle(): Promise<unknown> {
+  if (!('requestIdleCallback' in globalThis)) return nextFrame(); // not every browser says when it is idle
   return new Promise((resolve) => requestIdleCallback(resolve, { timeout: LONGEST_WAIT_MS }));
 }

@@ -1,4 +1,4 @@
-import { effect, inject, Injectable, signal } from '@angular/core';
+import { effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { Pose, Vector } from '@arvex/core';
 import { StageHost } from './stage-host';
 import { Viewing } from './viewing';
@@ -32,7 +32,7 @@ export class Walking {
 
   constructor() {
     effect(() => {
-      if (this.on()) void this.standUp();
+      if (this.on()) untracked(() => void this.standUp());
       else this.held.clear();
     });
   }

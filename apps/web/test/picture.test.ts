@@ -1,0 +1,310 @@
+import { TestBed } from '@angular/core/testing';
+import type { Camera, CameraState, PictureFile, Project, RigHandle, RigOf } from '@arvex/core';
+import { cameraAt, deletePlacements, flicksAtFrame, makeCamera, RIG_DEFAULTS, setCamera, setOwn } from '@arvex/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { nextId, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
+import { BringingIn } from '../src/app/state/bringing-in';
+import { Checks } from '../src/app/state/checks';
+import { Comforting } from '../src/app/state/comforting';
+import { Metering } from '../src/app/state/metering';
+import { Packages } from '../src/app/state/packages';
+import { PictureTools } from '../src/app/state/picture-tools';
+import { RigHandling } from '../src/app/state/rig-handling';
+import { Selection } from '../src/app/state/selection';
+import { Thumbnails } from '../src/app/state/thumbnails';
+import { upload } from '../src/app/state/upload';
+import type { Tab } from './tab';
+import { FakeStage, MemoryServer, openTab } from './tab';
+
+vi.mock('../src/app/state/upload', () => ({ upload: vi.fn() }));
+
+let tab: Tab;
+let stage: FakeStage;
+let server: MemoryServer;
+let cameraId: string;
+let figureId: string;
+const project = () => tab.store.project() as Project;
+const camera = () => project().cameras[cameraId] as Camera;
+const state = () => tab.viewing.state() as CameraState;
+const said = () => tab.notices.all().at(-1)?.text ?? '';
+const soon = (check: () => void) => {
+  TestBed.tick();
+  return vi.waitFor(check, { timeout: 4000 });
+};
+const at = (frame: number) => flicksAtFrame(frame, { frames: 24, seconds: 1 });
+
+beforeEach(async () => {
+  const made = projectWithCamera();
+  const figure = withFigure(made.project, [0, 0, -6]);
+  ({ cameraId } = made);
+  figureId = figure.id;
+  stage = new FakeStage();
+  server = new MemoryServer(figure.project);
+  tab = await openTab(server, stage);
+  tab.playhead.lookThrough(cameraId);
+});
+
+describe('the meter', () => {
+  let metering: Metering;
+  let checks: Checks;
+  beforeEach(() => {
+    metering = tab.get(Metering);
+    checks = tab.get(Checks);
+  });
+  const off = () => checks.all().find(({ code }) => code === 'exposure-off');
+
+  it('reads the resting picture and says how far the setting is off, with neutral density counted', async () => {
+    stage.luminance = 4096;
+    await soon(() => expect(metering.reading()?.luminanceCdM2).toBeCloseTo(4096, 0));
+    // EV 15 is what 4096 cd/m² asks for (K = 12.5).
+    expect(metering.reading()?.ev).toBeCloseTo(15, 2);
+    expect(metering.reading()?.over).toBeCloseTo(15 - (state().exposure.ev100 + state().exposure.ndStops), 6);
+  });
+
+  it('makes more than two stops off a finding, and exposing right takes it away', async () => {
+    const setting = state().exposure.ev100 + state().exposure.ndStops;
+    stage.luminance = 0.125 * 2 ** (setting + 3);
+    await soon(() => expect(off()?.message).toContain('3.0 stops over the meter'));
+    stage.luminance = 0.125 * 2 ** setting;
+    tab.store.commit(setCamera(project(), cameraId, 'Name', { name: 'Pier ride at dusk' }));
+    tab.viewing.setPose(cameraId, 'Place', { ...camera().pose, panDeg: 3 });
+    await soon(() => expect(off()).toBeUndefined());
+  });
+
+  it('forgets what it read another way', async () => {
+    await soon(() => expect(metering.reading()).toBeDefined());
+    metering.spotAt([0.2, 0.3]);
+    TestBed.tick();
+    expect([metering.mode(), metering.reading()]).toEqual(['spot', undefined]);
+    await soon(() => expect(metering.reading()).toBeDefined());
+  });
+});
+
+describe('what is not ready', () => {
+  it('leads to its place: step, card, camera or thing', () => {
+    const other = nextId();
+    tab.store.commit(makeCamera(project(), other, { positionM: [0, 0, 0], panDeg: 0, tiltDeg: 0, rollDeg: 0 }));
+    const checks = tab.get(Checks);
+    const atOrigin = checks
+      .in('cameras')
+      .find(({ code, cameraId: id }) => code === 'camera-at-origin' && id === other)!;
+    tab.viewing.step.set('review');
+    checks.mend(atOrigin);
+    expect([tab.viewing.step(), tab.viewing.openCard(), tab.viewing.camera()?.id]).toEqual(['cameras', 'place', other]);
+    expect(checks.in('sequence').map(({ code }) => code)).toEqual(['sequence-empty']);
+    expect(tab.get(Selection).ids()).toEqual([]);
+  });
+
+  it('is mended by one click where one click can', () => {
+    tab.store.commit(
+      setCamera(project(), cameraId, 'Lens', {
+        lens: { ...camera().lens, lensId: 'standard-35', focalLengthMm: 35 },
+        focus: { ...camera().focus, fStop: 1 },
+      }),
+    );
+    const checks = tab.get(Checks);
+    const beyond = () => checks.all().find(({ code }) => code === 'lens-exceeded');
+    expect(beyond()?.mend).toBe('Use ƒ1.4');
+    checks.mend(beyond()!);
+    expect([camera().focus.fStop, beyond()]).toEqual([1.4, undefined]);
+  });
+});
+
+describe('tools of the picture', () => {
+  let tools: PictureTools;
+  const point = (z: number) =>
+    ({ pointM: [0, 1.6, z], distanceM: -z, normal: [0, 0, 1], placementId: undefined }) as never;
+  beforeEach(() => (tools = tab.get(PictureTools)));
+
+  it('focus where the picture is clicked, and say so where there is only sky', () => {
+    tools.click(point(-3), [0.5, 0.5]);
+    expect(state().focus.distanceM).toBeCloseTo(3, 6);
+    tools.click(undefined, [0.5, 0.1]);
+    expect(said()).toContain('only sky');
+    expect(state().focus.distanceM).toBeCloseTo(3, 6);
+  });
+
+  it('hold two clicked points sharp with the nearest marked stop, and are put away after it', () => {
+    tools.use('hold');
+    tools.click(point(-3), [0.5, 0.5]);
+    expect(tools.heldFirst()).toEqual([0, 1.6, -3]);
+    tools.click(point(-4), [0.5, 0.5]);
+    expect(state().focus.nearM).toBeLessThanOrEqual(3);
+    expect(state().focus.farM).toBeGreaterThanOrEqual(4);
+    expect([tools.tool(), tools.heldFirst()]).toEqual(['focus', undefined]);
+    expect(said()).toMatch(/^ƒ[\d.]+ at .* holds 3\.00 m to 4\.00 m/);
+  });
+
+  it('focus there when both lie at one distance', () => {
+    tools.holdBetween(3, 3);
+    expect(said()).toContain('same distance');
+    expect(state().focus.distanceM).toBe(3);
+  });
+
+  it('meter a spot and aim at a point, one undo step each', () => {
+    tools.use('meter');
+    tools.click(point(-3), [0.1, 0.9]);
+    expect(tab.get(Metering).spot()).toEqual([0.1, 0.9]);
+    tools.use('aim');
+    tools.click(point(-3), [0.5, 0.5]);
+    expect([camera().aim, tools.tool()]).toEqual([{ kind: 'point', positionM: [0, 1.6, -3] }, 'focus']);
+    tab.store.undo();
+    expect(camera().aim.kind).toBe('free');
+    tools.use('hold');
+    tools.use('hold'); // pressed again: put away
+    expect(tools.tool()).toBe('focus');
+  });
+});
+
+describe('thumbnails', () => {
+  it('are drawn once, and again only when what they show has changed', async () => {
+    const thumbnails = tab.get(Thumbnails);
+    expect(thumbnails.of(cameraId, at(0))).toBeUndefined();
+    thumbnails.of(cameraId, at(0));
+    await soon(() => expect(thumbnails.of(cameraId, at(0))).toBeDefined());
+    expect(stage.thumbnails).toHaveLength(1);
+    expect(thumbnails.of(cameraId, at(90))).toBeDefined(); // nothing moves: the same picture
+    tab.store.commit(setOwn(project(), cameraId, 'guides', true));
+    expect(thumbnails.of(null, at(0))).toBeUndefined();
+    tab.viewing.setPose(cameraId, 'Place', { ...camera().pose, panDeg: 30 });
+    expect(thumbnails.of(cameraId, at(0))).toBeUndefined();
+    tab.store.commit(deletePlacements(project(), [figureId]));
+    await soon(() => expect(thumbnails.of(cameraId, at(0))).toBeDefined());
+  });
+});
+
+describe('a rig’s handles', () => {
+  it('move the whole rig, or one node of its rail, seen before it is done', () => {
+    const handling = tab.get(RigHandling);
+    const handle = (kind: RigHandle['kind'], index = 0): RigHandle => ({ kind, index, atM: [0, 0, 0], name: '' });
+    tab.viewing.step.set('moves');
+    const nodesM: [number, number, number][] = [
+      [0, 0, 0],
+      [4, 0, 0],
+    ];
+    const track = { nodesM, straight: [], closed: false, by: 'distance' as const, along: 1 };
+    const rig = { kind: 'rail' as const, ...RIG_DEFAULTS.base, ...track, cameraM: RIG_DEFAULTS.railCameraM };
+    tab.store.commit(setCamera(project(), cameraId, 'Rail', { rig }));
+    const place = () => cameraAt(project(), cameraId, 0).positionM;
+    const before = place();
+    handling.preview(handle('rig'), [0, 0, 2]);
+    expect(place()).toEqual(before);
+    handling.end(handle('rig'), [0, 0, 2], false);
+    expect([place(), tab.viewing.preview()]).toEqual([before, undefined]);
+    handling.end(handle('rig'), [0, 0, 2], true);
+    expect(place()[2]).toBeCloseTo(before[2] + 2, 9);
+    const nodes = () => ('nodesM' in camera().rig ? (camera().rig as RigOf<'rail'>).nodesM : []);
+    handling.addAt(2, 2.5);
+    expect(nodes().map(([x]) => x)).toEqual([0, 2, 4]);
+    handling.end(handle('node', 2), [1, 0, 0], true);
+    expect(nodes()[2]?.[0]).toBeCloseTo(5, 9);
+    handling.remove(handle('node', 1));
+    expect(nodes()).toHaveLength(2);
+    handling.remove(handle('node', 1)); // two are the least
+    expect(nodes()).toHaveLength(2);
+  });
+});
+
+describe('what comfort judges', () => {
+  it('is the time that the move and the shots of the camera cover', () => {
+    const comforting = tab.get(Comforting);
+    expect(comforting.stretch()).toBeUndefined();
+    for (const frame of [12, 48]) {
+      tab.playhead.goTo(frame);
+      tab.viewing.setChannels(cameraId, 'Place', { positionX: frame });
+      tab.marking.mark();
+    }
+    expect(comforting.stretch()).toEqual([at(12), at(49)]);
+    comforting.comfort.set({ cameraId, comfort: { fromFlicks: at(12), flowLimit: 2, frames: [{ flow: 5 }] } as never });
+    expect([comforting.calmFactor(), comforting.sceneFrame(3)]).toEqual([2.5, 15]);
+    comforting.goTo(3);
+    expect(tab.playhead.frame()).toBe(15);
+  });
+});
+
+describe('packages', () => {
+  it('are saved under a name, replaced by the same name, and used on another camera as one step', async () => {
+    const saved = new Map<string, { id: string; name: string; settings: unknown }>();
+    Object.assign(server, {
+      get: (path: string) => Promise.resolve(path.startsWith('/packages') ? { items: [...saved.values()] } : undefined),
+      put: (path: string, body: { name: string; settings: unknown }) => {
+        const id = path.split('/').at(-1) ?? '';
+        saved.set(id, { id, ...body });
+        return Promise.resolve();
+      },
+      delete: (path: string) => Promise.resolve(saved.delete(path.split('/').at(-1) ?? '')),
+    });
+    const packages = tab.get(Packages);
+    await packages.save('Marsh at dusk');
+    await packages.save('Marsh at dusk');
+    expect(packages.all().map(({ name }) => name)).toEqual(['Marsh at dusk']);
+    const other = nextId();
+    tab.store.commit(makeCamera(project(), other, { positionM: [3, 1, 3], panDeg: 0, tiltDeg: 0, rollDeg: 0 }));
+    tab.store.commit(setCamera(project(), other, 'Stop', { focus: { ...camera().focus, fStop: 16 } }));
+    tab.playhead.lookThrough(other);
+    packages.apply(packages.all()[0]!);
+    expect(project().cameras[other]).toMatchObject({
+      focus: { fStop: camera().focus.fStop },
+      pose: { positionM: [3, 1, 3] },
+    });
+    await packages.delete(packages.all()[0]!);
+    expect(packages.all()).toEqual([]);
+    Object.assign(server, { get: () => Promise.reject(new Error('the server is away')) });
+    await packages.refresh();
+    expect(said()).toBe('the server is away');
+  });
+});
+
+describe('bringing in files', () => {
+  const file = (name: string, size = 4) => ({ ...new File(['abcd'], name), name, size }) as File;
+  const facts: PictureFile = {
+    ...{ kind: 'picture', hash: 'b'.repeat(64), bytes: 9, mediaType: 'image/png', widthPx: 200, heightPx: 100 },
+  };
+  let bringing: BringingIn;
+  beforeEach(() => {
+    bringing = tab.get(BringingIn);
+    vi.mocked(upload).mockReset();
+  });
+  const count = () => Object.keys(project().placements).length;
+
+  it('stands a picture as a card before the free view, and lays one over the camera looked through', async () => {
+    vi.mocked(upload).mockResolvedValue(facts);
+    tab.viewing.freePose.set({ positionM: [1, 2, 3], panDeg: 90, tiltDeg: -20, rollDeg: 0 });
+    await bringing.bringIn([file('sky.png')]);
+    const card = tab.get(Selection).last()!;
+    expect(card).toMatchObject({ name: 'sky', piece: { kind: 'card', heightM: 1.8, widthM: 3.6 } });
+    expect(card.positionM.map((x) => Math.round(x * 1e6) / 1e6)).toEqual([6, 0, 3]);
+    await bringing.bringInReference(file('board.jpg'));
+    expect(camera().references).toMatchObject([{ opacity: 0.5, layer: 'over' }]);
+    expect(bringing.onItsWay()).toBeUndefined();
+  });
+
+  it('says what it takes, how much, and what went wrong; the set stays', async () => {
+    await bringing.bringIn([file('notes.txt')]);
+    expect(said()).toMatch(/^notes\.txt was not brought in: bring in GLB/);
+    await bringing.bringIn([file('hut.glb', 250_000_000)]);
+    expect(said()).toMatch(/^hut\.glb was not brought in: it has 250 MB; up to 200 MB/);
+    vi.mocked(upload).mockRejectedValue(new Error('its header is not that of a PNG'));
+    await bringing.bringIn([file('sky.png')]);
+    expect(said()).toBe('sky.png was not brought in: its header is not that of a PNG');
+    expect([count(), tab.store.undoName()]).toEqual([1, undefined]);
+  });
+
+  it('is one at a time, and given up when it is cancelled', async () => {
+    vi.mocked(upload).mockImplementation(
+      (_path, _file, _name, progress, signal) =>
+        new Promise((_resolve, reject) => {
+          progress(0.5);
+          signal.addEventListener('abort', () => reject(new Error('given up')));
+        }),
+    );
+    const going = bringing.bringIn([file('sky.png')]);
+    expect(bringing.onItsWay()).toEqual({ name: 'sky.png', doing: 'Sending', share: 0.5 });
+    await bringing.bringIn([file('sea.png')]);
+    expect(said()).toContain('Another file is on its way');
+    bringing.cancel();
+    await going;
+    expect(said()).toBe('sky.png was not brought in; the set is as it was.');
+    expect([count(), bringing.onItsWay()]).toEqual([1, undefined]);
+  });
+});
