@@ -84,7 +84,11 @@ describe('chosen keys', () => {
     for (const [name, act, check] of [
       ['Reverse', () => tab.editing.reverse(), () => expect([x(0), x(48)]).toEqual([6, 0])],
       ['Mirror', () => tab.editing.mirror(), () => expect([x(0), x(24), x(48)]).toEqual([6, 4, 0])],
-      ['Repeat', () => tab.editing.loop(), () => expect([x(72), keyTimes('positionX').at(-1)]).toEqual([2, 96])],
+      [
+        'Repeat',
+        () => tab.editing.loop(),
+        () => expect([x(49), x(73), keyTimes('positionX').at(-1)]).toEqual([0, 2, 97]),
+      ],
       ['Delete', () => tab.editing.delete(), () => expect(keyTimes('positionX')).toEqual([])],
     ] as const) {
       tab.editing.chooseAll();

@@ -363,12 +363,18 @@ describe('tools for curves', () => {
     ]);
     expect(mapKeys(curve, all, { valueScale: -1, aboutValue: 2 }).map((key) => key.value)).toEqual([3, 0, 2]);
     expect(reversed(curve, all).map((key) => key.value)).toEqual([2, 4, 1]);
-    expect(looped(curve, all, 1).map((key) => [key.atFlicks / FRAME, key.value])).toEqual([
+    expect(looped(curve, all, frame(20)).map((key) => [key.atFlicks / FRAME, key.value])).toEqual([
       [0, 1],
       [10, 4],
       [20, 2],
       [30, 4],
       [40, 2],
+    ]);
+    const again = looped(curve, all, frame(21)).slice(3);
+    expect(again.map((key) => [key.atFlicks / FRAME, key.value])).toEqual([
+      [21, 1],
+      [31, 4],
+      [41, 2],
     ]);
     expect(valueOnward(curve, 'repeat', frame(25))).toBeCloseTo(valueAt(curve, frame(5)) ?? NaN, 12);
     expect(valueOnward(curve, 'onward', frame(45))).toBeCloseTo((valueAt(curve, frame(5)) ?? NaN) + 2, 12);

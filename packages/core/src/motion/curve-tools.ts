@@ -61,16 +61,19 @@ export function reversed(curve: Curve, chosen: ChosenKeys): Curve {
   });
 }
 
-/** The chosen keys again, so many times more, each stretch beginning where the one before ended. */
-export function looped(curve: Curve, chosen: ChosenKeys, times: number): Curve {
+/**
+ * The chosen keys again, so many times more, each time later by `lengthFlicks`. A key that comes to stand where one of them
+ * stands already stays out: what ends where it began goes on without a seam.
+ */
+export function looped(curve: Curve, chosen: ChosenKeys, lengthFlicks: number, times = 1): Curve {
   const keys = curve.filter((key) => chosen.has(key.atFlicks));
-  const [first, last] = [keys[0], keys.at(-1)];
-  if (!first || !last || keys.length < 2) return curve;
-  const length = last.atFlicks - first.atFlicks;
   const copies = Array.from({ length: times }, (_, i) =>
-    keys.slice(1).map((key) => ({ ...key, atFlicks: key.atFlicks + length * (i + 1) })),
+    keys.map((key) => ({ ...key, atFlicks: key.atFlicks + lengthFlicks * (i + 1) })),
   );
-  return merged(curve, copies.flat());
+  return merged(
+    curve,
+    copies.flat().filter(({ atFlicks }) => !chosen.has(atFlicks)),
+  );
 }
 
 /** The curve leaves the chosen keys in another way; `free` keys begin with the handles that keep its present form. */

@@ -74,6 +74,10 @@ export class Picture implements AfterViewInit, OnDestroy {
     return trial && this.project()?.cameras[trial.cameraId] ? trial : undefined;
   });
   protected readonly trialCamera = computed(() => this.project()?.cameras[this.trial()?.cameraId ?? '']);
+  protected readonly trialHasMarks = computed(() => {
+    const [project, camera] = [this.project(), this.trialCamera()];
+    return project && camera ? (moveOf(project, camera.id)?.marks.length ?? 0) > 0 : false;
+  });
   /** What is missing, and the way on, when there is no camera to look through. */
   protected readonly emptiness = computed(() => {
     const [project, seen] = [this.project(), this.seen()];

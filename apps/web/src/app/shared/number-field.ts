@@ -4,6 +4,9 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { UnitSizes } from '@arvex/core';
 import { CoreError, lengthNumber, readNumber } from '@arvex/core';
 
+/** Units of a share that is shown in per cent. */
+export const PERCENT: UnitSizes = { '%': 0.01 };
+
 /** A number with its unit that takes units and arithmetic: `35+5`, `1/2`, `12ft 6in`. The value is in the base unit. */
 @Component({
   selector: 'arvex-number-field',

@@ -46,6 +46,9 @@ const TRACK_COLOURS = [
   '#99ddff',
 ];
 
+/** Values nearer than this are the same, in their channel's unit. */
+const SAME_VALUE = 1e-9;
+
 /** Keys chosen in the graph or the time table, and what is done with them. */
 @Injectable({ providedIn: 'root' })
 export class KeyEditing {
@@ -215,10 +218,18 @@ export class KeyEditing {
     });
   }
 
+  /** Repeats the chosen keys after their last one; where a channel does not end as it began, they begin again a frame later. */
   loop(): void {
+    const chosen = this.tracks().map(({ channel, curve }) =>
+      curve.filter(({ atFlicks }) => this.chosen()[channel]?.has(atFlicks)),
+    );
+    const times = chosen.flat().map(({ atFlicks }) => atFlicks);
+    const span = Math.max(...times) - Math.min(...times);
+    const seamless = chosen.every((keys) => Math.abs((keys[0]?.value ?? 0) - (keys.at(-1)?.value ?? 0)) < SAME_VALUE);
+    const length = seamless && span > 0 ? span : span + this.moving.frameFlicks();
     this.commit(
       'Repeat keys',
-      this.with((curve, times) => looped(curve, times, 1)),
+      this.with((curve, own) => looped(curve, own, length)),
     );
   }
 

@@ -6,7 +6,7 @@ import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
 import { ChoiceField } from '../../shared/choice-field';
 import { LengthField } from '../../shared/length-field';
-import { NumberField } from '../../shared/number-field';
+import { NumberField, PERCENT } from '../../shared/number-field';
 import { PictureTools } from '../../state/picture-tools';
 import { Watching } from '../../state/watching';
 
@@ -43,6 +43,7 @@ export class PlaceCard {
   protected readonly aims = computed(() =>
     this.aim().kind === 'path' ? [...AIMS, { id: 'path' as const, name: 'along a path' }] : AIMS,
   );
+  protected readonly percent = PERCENT;
   protected readonly points = SUBJECT_POINTS.map((id) => ({ id, name: id }));
   protected readonly subjects = computed(() => {
     const project = this.bench.store.project();

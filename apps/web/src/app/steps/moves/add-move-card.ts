@@ -17,7 +17,7 @@ import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
 import { ChoiceField } from '../../shared/choice-field';
 import { LengthField } from '../../shared/length-field';
-import { NumberField } from '../../shared/number-field';
+import { NumberField, PERCENT } from '../../shared/number-field';
 import { Moving } from '../../state/moving';
 import { Playhead } from '../../state/playhead';
 
@@ -44,7 +44,7 @@ export class AddMoveCard {
     ...Object.entries(NAMED_MOVES).map(([id, { name }]) => ({ id, name })),
     { id: 'orbit', name: 'Orbit' },
   ];
-  protected readonly percent = { '%': 0.01 };
+  protected readonly percent = PERCENT;
   protected readonly kind = signal<Asked>('push-in');
   protected readonly amount = signal<number>(NAMED_MOVES['push-in'].amount);
   protected readonly seconds = signal(FIRST_SECONDS);

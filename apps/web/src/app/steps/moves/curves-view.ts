@@ -6,7 +6,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { AfterLast, Channel, Curve, Key } from '@arvex/core';
 import { AFTER_LAST, KEY_SHAPES, withKey } from '@arvex/core';
 import { followDrag } from '../../shared/dragging';
-import { NumberField } from '../../shared/number-field';
+import { NumberField, PERCENT } from '../../shared/number-field';
 import type { Track } from '../../state/key-editing';
 import { KeyEditing } from '../../state/key-editing';
 import { Moving } from '../../state/moving';
@@ -59,7 +59,7 @@ export class CurvesView implements AfterViewInit, OnDestroy {
 
   protected readonly shapes = KEY_SHAPES.map((id) => ({ id, name: SHAPE_NAMES[id] }));
   protected readonly afters = AFTER_LAST.map((id) => ({ id, name: AFTER_NAMES[id] }));
-  protected readonly percent = { '%': 0.01 };
+  protected readonly percent = PERCENT;
   protected readonly rulerPx = RULER_PX;
   protected readonly rowPx = ROW_PX;
   protected readonly box = signal<{ x: number; y: number; width: number; height: number } | undefined>(undefined);

@@ -4,7 +4,7 @@ import { HANDHELD_DEFAULTS, HANDHELD_PRESETS, handName } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
 import { ChoiceField } from '../../shared/choice-field';
-import { NumberField } from '../../shared/number-field';
+import { NumberField, PERCENT } from '../../shared/number-field';
 import { Moving } from '../../state/moving';
 
 type Amounts = 'moveMm' | 'moveHz' | 'turnDeg' | 'turnHz';
@@ -120,7 +120,7 @@ export class HandCard {
   private readonly moving = inject(Moving);
   protected readonly rows = ROWS;
   protected readonly round = Math.round;
-  protected readonly percent = { '%': 0.01 };
+  protected readonly percent = PERCENT;
   protected readonly presets = HANDHELD_PRESETS.map(({ name }) => ({ id: name, name }));
   protected readonly hand = computed<Handheld>(() => this.bench.camera()?.handheld ?? HANDHELD_DEFAULTS);
   protected readonly name = computed(() => handName(this.hand()));

@@ -6,7 +6,7 @@ import { addRack, eyesM, flicksFromSeconds, removeRack, secondsFromFlicks, subje
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
 import { ChoiceField } from '../../shared/choice-field';
-import { NumberField } from '../../shared/number-field';
+import { NumberField, PERCENT } from '../../shared/number-field';
 import { Moving } from '../../state/moving';
 
 /** A pull of the focus takes about as long as this, seconds. */
@@ -100,7 +100,7 @@ export class RackCard {
   protected readonly moving = inject(Moving);
   protected readonly seconds = secondsFromFlicks;
   protected readonly fromSeconds = flicksFromSeconds;
-  protected readonly percent = { '%': 0.01 };
+  protected readonly percent = PERCENT;
   protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
   protected readonly subjects = computed(() => {
     const project = this.bench.store.project();

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { NamedChannel, RigOf } from '@arvex/core';
 import { changeRig, reshapeRail, setRig } from '@arvex/core';
@@ -11,13 +12,15 @@ import { Moving } from '../../state/moving';
 /** A rail in numbers: where the trolley stands, the camera over it, and every node of the track. */
 @Component({
   selector: 'arvex-rail-fields',
-  imports: [LengthField, MatIcon, MatTooltip, NumberField],
+  imports: [LengthField, MatIcon, MatMenuModule, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './rail-fields.html',
+  styleUrl: './rail-fields.scss',
 })
 export class RailFields {
   /** The trolley at the playhead. */
   readonly along = input.required<number>();
+  protected readonly axes = ['east', 'height', 'south'];
   private readonly bench = new CameraBench();
   private readonly moving = inject(Moving);
   protected readonly rail = computed<RigOf<'rail'> | undefined>(() => {

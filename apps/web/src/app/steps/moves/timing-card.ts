@@ -21,7 +21,7 @@ import {
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
 import { ChoiceField } from '../../shared/choice-field';
-import { NumberField } from '../../shared/number-field';
+import { NumberField, PERCENT } from '../../shared/number-field';
 import { Moving } from '../../state/moving';
 
 const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
@@ -39,7 +39,7 @@ const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
 export class TimingCard {
   protected readonly bench = new CameraBench();
   protected readonly moving = inject(Moving);
-  protected readonly percent = { '%': 0.01 };
+  protected readonly percent = PERCENT;
   protected readonly groups = (Object.keys(COPY_GROUPS) as CopyGroup[]).map((id) => ({ id, name: GROUP_NAMES[id] }));
 
   protected readonly subjectsFollow = signal(false);
