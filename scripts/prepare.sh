@@ -78,8 +78,7 @@ build_web() {
     fail "The application could not be built."
   }
   rm -f "$log"
-  # Served as they are to browsers that take them.
-  find apps/web/dist/browser -name '*.js' -exec gzip -9 -k -f {} +
+  node scripts/compress.mjs apps/web/dist/browser
 }
 
 need_builds() {
