@@ -24,10 +24,11 @@ const SLIDER_STOPS = 6;
     <span class="name">{{ name() }}</span>
     <mat-slider [min]="-stops" [max]="stops" [step]="0.1" [disabled]="!level().on">
       <input
+        #stops
         matSliderThumb
         [attr.aria-label]="'Stops of ' + name()"
         [value]="slid()"
-        (change)="set({ stops: +$any($event.target).value })"
+        (change)="set({ stops: stops.valueAsNumber })"
       />
     </mat-slider>
     <arvex-number-field
@@ -41,10 +42,11 @@ const SLIDER_STOPS = 6;
       (valueSet)="set({ stops: $event })"
     />
     <input
+      #colour
       type="color"
       [attr.aria-label]="'Tint of ' + name()"
       [value]="level().tint"
-      (change)="set({ tint: $any($event.target).value })"
+      (change)="set({ tint: colour.value })"
     />
   `,
   styles: `

@@ -2,11 +2,16 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 
-export interface Choice {
-  readonly id: string;
+export interface Choice<Id extends string = string> {
+  readonly id: Id;
   readonly name: string;
   /** Said in smaller letters behind the name. */
   readonly detail?: string;
+}
+
+/** Choices that are called what they are: `match width` for `match-width`. */
+export function choicesOf<Id extends string>(ids: readonly Id[]): readonly Choice<Id>[] {
+  return ids.map((id) => ({ id, name: id.replaceAll('-', ' ') }));
 }
 
 /** One of several things by name, from a menu. */
@@ -53,13 +58,13 @@ export interface Choice {
     }
   `,
 })
-export class ChoiceField {
+export class ChoiceField<Id extends string = string> {
   readonly label = input.required<string>();
-  readonly choices = input.required<readonly Choice[]>();
+  readonly choices = input.required<readonly Choice<Id>[]>();
   readonly value = input<string>();
   /** Shown when the value is none of the choices. */
   readonly otherwise = input('choose …');
-  readonly chosen = output<string>();
+  readonly chosen = output<Id>();
 
   private readonly present = computed(() => this.choices().find((choice) => choice.id === this.value()));
   protected readonly name = computed(() => this.present()?.name ?? this.otherwise());

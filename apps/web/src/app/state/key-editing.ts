@@ -92,7 +92,7 @@ export class KeyEditing {
   readonly count = computed(() => Object.values(this.chosen()).reduce((sum, times) => sum + times.size, 0));
 
   /** Channels that can be keyed and are not yet. */
-  readonly addable = computed<readonly { id: string; name: string }[]>(() => {
+  readonly addable = computed<readonly { id: Channel; name: string }[]>(() => {
     const [project, camera] = [this.store.project(), this.moving.camera()];
     if (!project || !camera) return [];
     const keyed = new Set(this.tracks().map(({ channel }) => channel));

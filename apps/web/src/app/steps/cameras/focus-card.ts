@@ -5,7 +5,7 @@ import { lengthText, SUBJECT_POINTS, subjectsIn } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
 import { sharpText } from '../../picture/read-outs';
-import { ChoiceField } from '../../shared/choice-field';
+import { ChoiceField, choicesOf } from '../../shared/choice-field';
 import { LengthField } from '../../shared/length-field';
 import { NumberField } from '../../shared/number-field';
 import { Focusing } from '../../state/focusing';
@@ -20,7 +20,7 @@ const CRITERIA = [
   { id: 'back', name: 'by the film back' },
   { id: 'pixels', name: 'by delivered pixels' },
   { id: 'typed', name: 'typed' },
-];
+] as const;
 
 /** What drives the focus, its distance, and what it holds sharp. */
 @Component({
@@ -52,7 +52,7 @@ export class FocusCard {
   protected readonly tools = inject(PictureTools);
   protected readonly modes = MODES;
   protected readonly criteria = CRITERIA;
-  protected readonly points = SUBJECT_POINTS.map((id) => ({ id, name: id }));
+  protected readonly points = choicesOf(SUBJECT_POINTS);
   protected readonly subjects = computed(() => {
     const project = this.bench.store.project();
     return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
@@ -85,8 +85,8 @@ export class FocusCard {
     }
   }
 
-  protected setPoint(point: string): void {
-    this.focusing.set(`Focus on ${point}`, { point: point as SubjectPoint });
+  protected setPoint(point: SubjectPoint): void {
+    this.focusing.set(`Focus on ${point}`, { point });
   }
 
   protected setAuto(parts: { x?: number; y?: number }): void {
@@ -94,7 +94,7 @@ export class FocusCard {
     if (auto) this.focusing.automatic(parts.x ?? auto.x, parts.y ?? auto.y);
   }
 
-  protected setCriterion(kind: string): void {
+  protected setCriterion(kind: BlurCriterion['kind']): void {
     const mm = this.bench.state()?.focus.blurLimitMm ?? 0.02;
     const criterion: BlurCriterion =
       kind === 'pixels' ? { kind, count: 2 } : kind === 'typed' ? { kind, mm } : { kind: 'back' };

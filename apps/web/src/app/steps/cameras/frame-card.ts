@@ -5,7 +5,7 @@ import type { Delivery, Fit } from '@arvex/core';
 import { deliveryAspect, FITS, HEAD_DEFAULTS, setGroup, setOwn, subjectsIn } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
-import { ChoiceField } from '../../shared/choice-field';
+import { ChoiceField, choicesOf } from '../../shared/choice-field';
 import { NumberField } from '../../shared/number-field';
 import { BackDrawing } from './back-drawing';
 
@@ -48,7 +48,7 @@ export class FrameCard {
     detail: `${width} × ${height}`,
   }));
 
-  protected readonly fits = FITS.map((id) => ({ id, name: id.replace('-', ' ') }));
+  protected readonly fits = choicesOf(FITS);
   protected readonly fit = computed(() => this.bench.state()?.framing.fit);
 
   /** What is cropped and padded at each side, in mm and px. */
@@ -105,9 +105,9 @@ export class FrameCard {
     this.set({ widthPx: heightPx, heightPx: widthPx });
   }
 
-  protected setFit(fit: string): void {
+  protected setFit(fit: Fit): void {
     const framing = this.bench.camera()?.framing;
-    if (framing) this.bench.set(`Fit ${fit.replace('-', ' ')}`, { framing: { ...framing, fit: fit as Fit } });
+    if (framing) this.bench.set(`Fit ${fit.replace('-', ' ')}`, { framing: { ...framing, fit } });
   }
 
   protected setSubject(id: string): void {

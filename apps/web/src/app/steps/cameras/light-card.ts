@@ -39,7 +39,7 @@ export class LightCard {
     { id: 'spot', name: 'a spot' },
     { id: 'centre', name: 'mostly the centre' },
     { id: 'whole', name: 'the whole frame' },
-  ];
+  ] as const;
   protected readonly evText = evText;
   protected readonly stopText = stopText;
   protected readonly shutterText = shutterText;

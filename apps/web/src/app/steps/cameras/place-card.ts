@@ -4,7 +4,7 @@ import type { Aim, Camera, Channel, SubjectPoint } from '@arvex/core';
 import { distanceAlongAxis, lengthText, SUBJECT_POINTS, subjectsIn } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
-import { ChoiceField } from '../../shared/choice-field';
+import { ChoiceField, choicesOf } from '../../shared/choice-field';
 import { LengthField } from '../../shared/length-field';
 import { NumberField, PERCENT } from '../../shared/number-field';
 import { PictureTools } from '../../state/picture-tools';
@@ -44,7 +44,7 @@ export class PlaceCard {
     this.aim().kind === 'path' ? [...AIMS, { id: 'path' as const, name: 'along a path' }] : AIMS,
   );
   protected readonly percent = PERCENT;
-  protected readonly points = SUBJECT_POINTS.map((id) => ({ id, name: id }));
+  protected readonly points = choicesOf(SUBJECT_POINTS);
   protected readonly subjects = computed(() => {
     const project = this.bench.store.project();
     return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
@@ -116,8 +116,8 @@ export class PlaceCard {
     if (aim) this.bench.set(what, { aim: { ...aim, ...parts } });
   }
 
-  protected setPoint(point: string): void {
-    this.setSubjectAim(`Aim at its ${point}`, { point: point as SubjectPoint });
+  protected setPoint(point: SubjectPoint): void {
+    this.setSubjectAim(`Aim at its ${point}`, { point });
   }
 
   protected setOffset(axis: number, value: number): void {

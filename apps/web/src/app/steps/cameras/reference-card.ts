@@ -12,7 +12,7 @@ const SIZES = [
   { id: 'fit', name: 'fit in the frame' },
   { id: 'fill', name: 'fill the frame' },
   { id: 'stretch', name: 'stretch to the frame' },
-];
+] as const;
 
 /** Reference pictures of this camera: under or over its picture, or their difference. */
 @Component({
@@ -64,10 +64,11 @@ const SIZES = [
           <span class="label">Opacity</span>
           <mat-slider [min]="0" [max]="1" [step]="0.05">
             <input
+              #opacity
               matSliderThumb
               [attr.aria-label]="'Opacity of ' + one.name"
               [value]="one.reference.opacity"
-              (change)="set(one.reference, 'Opacity', { opacity: +$any($event.target).value })"
+              (change)="set(one.reference, 'Opacity', { opacity: opacity.valueAsNumber })"
             />
           </mat-slider>
           <span class="num">{{ (one.reference.opacity * 100).toFixed(0) }} %</span>
@@ -78,7 +79,7 @@ const SIZES = [
             [label]="'Size of ' + one.name"
             [choices]="sizes"
             [value]="one.reference.size"
-            (chosen)="set(one.reference, 'Size of reference', { size: $any($event) })"
+            (chosen)="set(one.reference, 'Size of reference', { size: $event })"
           />
         </div>
       }

@@ -15,6 +15,7 @@ import {
 } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
+import type { Choice } from '../../shared/choice-field';
 import { ChoiceField } from '../../shared/choice-field';
 import { LengthField } from '../../shared/length-field';
 import { NumberField, PERCENT } from '../../shared/number-field';
@@ -40,8 +41,8 @@ export class AddMoveCard {
   private readonly playhead = inject(Playhead);
   private readonly dialog = inject(MatDialog);
 
-  protected readonly kinds = [
-    ...Object.entries(NAMED_MOVES).map(([id, { name }]) => ({ id, name })),
+  protected readonly kinds: readonly Choice<Asked>[] = [
+    ...(Object.keys(NAMED_MOVES) as NamedMove[]).map((id) => ({ id, name: NAMED_MOVES[id].name })),
     { id: 'orbit', name: 'Orbit' },
   ];
   protected readonly percent = PERCENT;
@@ -88,9 +89,9 @@ export class AddMoveCard {
     });
   }
 
-  protected setKind(kind: string): void {
-    this.kind.set(kind as Asked);
-    this.amount.set(kind === 'orbit' ? 360 : NAMED_MOVES[kind as NamedMove].amount);
+  protected setKind(kind: Asked): void {
+    this.kind.set(kind);
+    this.amount.set(kind === 'orbit' ? 360 : NAMED_MOVES[kind].amount);
     this.seconds.set(kind === 'orbit' ? 12 : FIRST_SECONDS);
     const subject = this.bench.camera()?.framing.subjectId ?? this.subjects()[1]?.id ?? '';
     if (this.needsSubject() && this.subjectId() === '') this.subjectId.set(subject);

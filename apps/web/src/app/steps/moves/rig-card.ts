@@ -18,7 +18,7 @@ import {
 } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
-import { ChoiceField } from '../../shared/choice-field';
+import { ChoiceField, choicesOf } from '../../shared/choice-field';
 import { LengthField } from '../../shared/length-field';
 import { NumberField } from '../../shared/number-field';
 import { Moving } from '../../state/moving';
@@ -40,7 +40,7 @@ export class RigCard {
   protected readonly moving = inject(Moving);
   private readonly host = inject(StageHost);
   protected readonly kinds = RIG_KINDS;
-  protected readonly points = SUBJECT_POINTS.map((id) => ({ id, name: id }));
+  protected readonly points = choicesOf(SUBJECT_POINTS);
   protected readonly subjects = computed(() => {
     const project = this.bench.store.project();
     return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
@@ -129,9 +129,8 @@ export class RigCard {
     this.moving.editClosely((project, cameraId, at) => changeRig(project, cameraId, { ...rig, ...parts, atM }, at));
   }
 
-  protected setPoint(point: string): void {
+  protected setPoint(point: SubjectPoint): void {
     const { kind } = this.rig();
-    if (kind === 'orbit' || kind === 'follow')
-      this.set(kind, `Middle at its ${point}`, { point: point as SubjectPoint });
+    if (kind === 'orbit' || kind === 'follow') this.set(kind, `Middle at its ${point}`, { point });
   }
 }

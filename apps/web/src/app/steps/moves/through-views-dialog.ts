@@ -47,10 +47,11 @@ const FIRST_LEG_S = 2;
           <div class="view" cdkDrag [class.out]="!row.taken">
             <label class="check">
               <input
+                #wanted
                 type="checkbox"
                 [attr.aria-label]="'Take in view ' + row.view.name + ' of ' + row.detail"
                 [checked]="row.taken"
-                (change)="take(row, $any($event.target).checked)"
+                (change)="take(row, wanted.checked)"
               />
             </label>
             <arvex-bitmap [picture]="thumbnails.of(row.cameraId, row.atFlicks)" />
@@ -96,8 +97,7 @@ const FIRST_LEG_S = 2;
           </button>
         </div>
         <label class="check">
-          <input type="checkbox" [checked]="eased()" (change)="eased.set($any($event.target).checked)" /> eases at both
-          ends
+          <input #ease type="checkbox" [checked]="eased()" (change)="eased.set(ease.checked)" /> eases at both ends
         </label>
         <span class="quiet num">{{ whole() }}</span>
       </div>

@@ -12,7 +12,7 @@ import {
   placementValuesAt,
   setPlacement,
 } from '@arvex/core';
-import { ChoiceField } from '../../shared/choice-field';
+import { ChoiceField, choicesOf } from '../../shared/choice-field';
 import { LengthField } from '../../shared/length-field';
 import { NameField } from '../../shared/name-field';
 import { NumberField } from '../../shared/number-field';
@@ -44,7 +44,7 @@ export class PieceCard {
   protected readonly units = inject(Units);
   protected readonly icon = iconOf;
   protected readonly kindText = kindText;
-  protected readonly poses = FIGURE_POSES.map((id) => ({ id, name: id }));
+  protected readonly poses = choicesOf(FIGURE_POSES);
 
   protected readonly placement = this.selection.last;
   protected readonly fields = computed(() => {

@@ -72,10 +72,10 @@ export class SetBench {
     () => `${this.unit.length()} · ${this.snapping.gridM() > 0 ? this.unit.text(this.snapping.gridM()) : 'free'}`,
   );
 
-  protected setUnit(unit: string): void {
+  protected setUnit(displayUnit: DisplayUnit): void {
     const project = this.store.project();
-    const name = UNIT_NAMES[unit as DisplayUnit];
-    if (project) this.store.commit(setHead(project, `Lengths in ${name}`, { displayUnit: unit as DisplayUnit }));
+    const name = UNIT_NAMES[displayUnit];
+    if (project) this.store.commit(setHead(project, `Lengths in ${name}`, { displayUnit }));
   }
 
   protected take(offer: PieceOffer): void {
