@@ -269,7 +269,9 @@ test('walking in the free view stays at eye height over the ground', async () =>
   await page.keyboard.press('w');
   await expect(page.getByText('at eye height')).toBeVisible();
   const pose = () =>
-    page.evaluate(() => JSON.parse(localStorage.getItem('arvex.free-pose') ?? '{}') as { positionM: number[] });
+    page.evaluate(
+      () => JSON.parse(localStorage.getItem('arvex.free-pose') ?? '{}') as { positionM: number[]; tiltDeg: number },
+    );
   await expect.poll(async () => (await pose()).positionM[1]).toBeCloseTo(1.62, 2);
   const before = (await pose()).positionM;
   await page.keyboard.down('w');
@@ -279,7 +281,22 @@ test('walking in the free view stays at eye height over the ground', async () =>
   };
   await expect.poll(gone).toBeGreaterThan(0.3);
   await page.keyboard.up('w');
-  expect((await pose()).positionM[1]).toBeCloseTo(1.62, 2);
+  let there: number[] = [];
+  const standing = async () => {
+    const last = there;
+    there = (await pose()).positionM;
+    return there.join() === last.join();
+  };
+  await expect.poll(standing, { intervals: [200] }).toBe(true);
+  expect(there[1]).toBeCloseTo(1.62, 2);
+  // Looking about turns the head; the feet stay.
+  const box = (await page.locator('arvex-free-view').boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 - 40, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(async () => (await pose()).tiltDeg).toBeCloseTo(11.2, 6);
+  expect((await pose()).positionM).toEqual(there);
   await page.keyboard.press('Escape');
   await page.keyboard.press('p');
 });

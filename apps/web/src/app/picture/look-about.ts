@@ -31,6 +31,8 @@ export class LookAbout {
 
   /** Whether it works at the moment. */
   readonly arvexLookAbout = input.required<boolean>();
+  /** The eye stays where it is, as a walker's does: a drag turns the head, nothing slides or comes nearer. */
+  readonly standing = input(false);
   /** What is shown, and the pose it is shown from. */
   readonly view = input.required<() => { view: StageView; pose: Pose } | undefined>();
   /** A new pose while it goes on. */
@@ -49,11 +51,13 @@ export class LookAbout {
     if (!shown || event.button !== 0) return;
     event.preventDefault();
     const under = this.pickedAt(event, shown.view);
-    const target = under.then((picked) => picked?.pointM ?? this.intoTheSky(event, shown.view));
+    const target = this.standing()
+      ? Promise.resolve(shown.pose.positionM)
+      : under.then((picked) => picked?.pointM ?? this.intoTheSky(event, shown.view));
     let known: Vector | undefined;
     let [last, far, over] = [undefined as Drag | undefined, false, false];
     const poseFor = (about: Vector, { dx, dy, event: { shiftKey } }: Drag): Pose =>
-      shiftKey || event.shiftKey
+      (shiftKey || event.shiftKey) && !this.standing()
         ? this.slid(shown.pose, shown.view, about, dx, dy)
         : this.turnedBy(shown.pose, about, dx, dy);
     // What lies under the pointer may be told later than the drag begins: it then goes on from where the pointer is.
@@ -98,7 +102,7 @@ export class LookAbout {
   protected wheel(event: WheelEvent): void {
     if (!this.arvexLookAbout()) return;
     event.preventDefault();
-    void this.approachBy(event);
+    if (!this.standing()) void this.approachBy(event);
   }
 
   private async approachBy(event: WheelEvent): Promise<void> {
