@@ -284,6 +284,16 @@ describe('walking', () => {
     expect(pose()).toMatchObject({ positionM: [0, 1.62, 0], tiltDeg: 0, rollDeg: 0 });
   });
 
+  it('stands on the plan’s ground where nothing lies under it', async () => {
+    stage.ground = () => Infinity; // nothing is below
+    tab.viewing.freePose.update((one) => ({ ...one, positionM: [0, 9, 0], tiltDeg: -30 }));
+    walking.on.set(false);
+    TestBed.tick();
+    walking.on.set(true);
+    TestBed.tick();
+    await vi.waitFor(() => expect(pose()).toMatchObject({ positionM: [0, 1.62, 0], tiltDeg: 0 }));
+  });
+
   it('goes where it looks, climbs with the ground, and turns on the spot', async () => {
     stage.ground = (_x, z) => -z / 10;
     await walkUntil('w', () => expect(pose().positionM[2]).toBeLessThan(-0.5));

@@ -52,7 +52,7 @@ export class Walking {
     const [x, y, z] = pose.positionM;
     this.viewing.freePose.set({
       ...pose,
-      positionM: [x, await this.eyesOver([x, y, z], y), z],
+      positionM: [x, await this.eyesOver([x, y, z], EYE_HEIGHT_M), z], // where nothing lies, on the plan's own ground
       tiltDeg: 0,
       rollDeg: 0,
     });
