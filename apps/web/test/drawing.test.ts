@@ -111,6 +111,19 @@ describe('the pictures of a page', () => {
     expect(done('view').slice(moving)).toEqual(['refine view 160 0', 'refine view 160 1 shown']);
   });
 
+  it('wait while the interface has the machine to itself, and go on after it', async () => {
+    host.show(view('resting', [6]));
+    await soon(() => expect(refined('resting')).not.toEqual([]));
+    await host.standAside(async () => {
+      const before = done('resting').length;
+      host.show(view('late', [1]));
+      await new Promise((resolve) => setTimeout(resolve, 200));
+      expect([done('resting').length, done('late')]).toEqual([before, []]);
+    });
+    await soon(() => expect(refined('late')).toHaveLength(1));
+    await soon(() => expect(refined('resting').at(-1)).toBe('refine resting 160 5 shown'));
+  });
+
   it('say why there are none, and come back', async () => {
     broken = true;
     const shown = view('view', [1]);

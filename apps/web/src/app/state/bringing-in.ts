@@ -16,8 +16,6 @@ const PICTURE = /\.(png|jpe?g|webp)$/i;
 const GEOMETRY = /\.(glb|gltf|obj)$/i;
 /** How far in front of the free view a picture's card is stood, metres. */
 const CARD_AWAY_M = 5;
-/** Time in which the cards of a newly chosen thing come, milliseconds. */
-const SETTLING_MS = 250;
 
 /** A file on its way into the set. */
 export interface OnItsWay {
@@ -104,7 +102,6 @@ export class BringingIn {
       await shown();
       this.selection.set(ids.placement);
       this.viewing.step.set('set');
-      await new Promise((resolve) => setTimeout(resolve, SETTLING_MS));
     });
   }
 

@@ -26,6 +26,8 @@ const MOVING_BUDGET_MS = 45;
 const LOWEST_SHARE = 0.35;
 /** How long after the last movement the picture becomes sharp again. */
 const REST_MS = 140;
+/** Time in which the cards of what was newly chosen come. */
+const SETTLING_MS = 250;
 /** Longest time a picture of what rests waits for the interface. */
 const LONGEST_WAIT_MS = 200;
 
@@ -134,7 +136,7 @@ export class StageHost {
     });
   }
 
-  /** Leaves the machine to what is done meanwhile in the interface: no picture and no reading is begun until it is done. */
+  /** Leaves the machine to what is done meanwhile in the interface: no picture and no reading is begun until that is shown. */
   async standAside(done: () => Promise<void>): Promise<void> {
     await this.aside;
     let comeBack: () => void = () => undefined;
@@ -143,7 +145,7 @@ export class StageHost {
       await this.drawing;
       await done();
     } finally {
-      comeBack();
+      setTimeout(comeBack, SETTLING_MS);
     }
   }
 
