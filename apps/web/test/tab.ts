@@ -4,6 +4,7 @@ import { TestBed } from '@angular/core/testing';
 import type { AppliedChange, Change, Project, Vector } from '@arvex/core';
 import { applyChange, CoreError, entityIn } from '@arvex/core';
 import type { StageView } from '@arvex/stage';
+import { Actions } from '../src/app/state/actions';
 import { Api, AwayError, ProblemError } from '../src/app/state/api';
 import { Exposing } from '../src/app/state/exposing';
 import { Focusing } from '../src/app/state/focusing';
@@ -17,6 +18,7 @@ import { Playhead } from '../src/app/state/playhead';
 import { ProjectStore } from '../src/app/state/project-store';
 import { Viewing } from '../src/app/state/viewing';
 import { BringingIn } from '../src/app/state/bringing-in';
+import { CameraMaking } from '../src/app/state/camera-making';
 import { Checks } from '../src/app/state/checks';
 import { Comforting } from '../src/app/state/comforting';
 import { Framing } from '../src/app/state/framing';
@@ -26,6 +28,7 @@ import { PictureTools } from '../src/app/state/picture-tools';
 import { PieceDragging } from '../src/app/state/piece-dragging';
 import { PieceMaking } from '../src/app/state/piece-making';
 import { PlanTools } from '../src/app/state/plan-tools';
+import { Renders } from '../src/app/state/renders';
 import { RigHandling } from '../src/app/state/rig-handling';
 import { Selection } from '../src/app/state/selection';
 import { Snapping } from '../src/app/state/snapping';
@@ -96,8 +99,21 @@ export interface Tab {
 
 const SERVICES = [
   ...[Outbox, Notices, ProjectStore, Playhead, Viewing, Marking, Moving, KeyEditing, Exposing, Focusing, LensChanging],
-  ...[BringingIn, Checks, Comforting, Framing, Metering, Packages, PictureTools, PieceDragging, PieceMaking, PlanTools],
-  ...[RigHandling, Selection, Snapping, Thumbnails, Units, Walking, Watching],
+  ...[
+    Actions,
+    BringingIn,
+    CameraMaking,
+    Checks,
+    Comforting,
+    Framing,
+    Metering,
+    Packages,
+    PictureTools,
+    PieceDragging,
+    PieceMaking,
+    PlanTools,
+  ],
+  ...[Renders, RigHandling, Selection, Snapping, Thumbnails, Units, Walking, Watching],
 ];
 
 /** A set as the stage sees it, for tests: ground of some height, and a wall that faces south along a line. */

@@ -51,7 +51,7 @@ const meshes = () => {
 function drawnAt(id: string): number[] | undefined {
   for (const mesh of meshes()) {
     for (let instanceId = 0; instanceId < mesh.count; instanceId++) {
-      if (scene.ownerOf({ object: mesh, instanceId } as Intersection) !== id) continue;
+      if (scene.ownerOf({ object: mesh, instanceId } as unknown as Intersection) !== id) continue;
       const matrix = new Matrix4();
       mesh.getMatrixAt(instanceId, matrix);
       return new Vector3().setFromMatrixPosition(matrix).toArray();

@@ -18,7 +18,7 @@ export interface Action {
   readonly name: string;
   /** Keys as they are shown; `Ctrl` is also the command key of other keyboards. */
   readonly keys?: string;
-  /** Steps in which the key help lists it; all when not given. */
+  /** Steps in which its key works; all when not given. */
   readonly steps?: readonly Step[];
   readonly run: () => void;
 }
@@ -73,7 +73,7 @@ export class Actions {
     { name: 'Duplicate what is chosen', keys: 'Ctrl+D', steps: ['set'], run: () => this.pieces.duplicate() },
     { name: 'Group what is chosen', keys: 'Ctrl+G', steps: ['set'], run: () => this.pieces.group() },
     { name: 'Drop to ground', keys: 'G', steps: ['set'], run: () => void this.pieces.dropToGround() },
-    { name: 'Take what is chosen out of the set', keys: 'Delete', steps: ['set'], run: () => this.deletePieces() },
+    { name: 'Take what is chosen out of the set', keys: 'Delete', steps: ['set'], run: () => this.pieces.delete() },
     {
       name: 'Make camera from this view',
       keys: 'N',
@@ -89,8 +89,8 @@ export class Actions {
     { name: 'Duplicate this camera', steps: ['cameras'], run: () => this.making.duplicate() },
     { name: 'Delete this camera', steps: ['cameras'], run: () => this.making.delete() },
     { name: 'Steer this camera in the picture', keys: 'S', run: () => this.viewing.steering.update((on) => !on) },
-    { name: 'Graph of the curves', keys: 'Shift+G', steps: ['moves'], run: () => this.showCurves('graph') },
-    { name: 'Time table of the keys', keys: 'Shift+T', steps: ['moves'], run: () => this.showCurves('table') },
+    { name: 'Graph of the curves', keys: 'Shift+G', run: () => this.showCurves('graph') },
+    { name: 'Time table of the keys', keys: 'Shift+T', run: () => this.showCurves('table') },
     {
       name: 'Automatic keying on or off',
       keys: 'A',
@@ -150,12 +150,18 @@ export class Actions {
     this.pieces.putting.set(offer);
   }
 
-  /** Runs what a key stands for. @returns whether it stands for anything. */
+  /** Runs what a key stands for in the present step. @returns whether it stands for anything. */
   press(event: KeyboardEvent): boolean {
     const keys = keysOf(event);
-    const action = this.lasting.find((one) => one.keys === keys);
+    const action = this.here().find((one) => one.keys === keys);
     action?.run();
     return action !== undefined;
+  }
+
+  /** Actions that have a key in the present step. */
+  private here(): readonly Action[] {
+    const step = this.viewing.step();
+    return this.lasting.filter(({ keys, steps }) => keys !== undefined && (!steps || steps.includes(step)));
   }
 
   /** Opens the command search. */
@@ -182,10 +188,6 @@ export class Actions {
     this.walking.on.update((on) => !on);
   }
 
-  private deletePieces(): void {
-    if (this.viewing.step() === 'set') this.pieces.delete();
-  }
-
   private letGo(): void {
     if (this.walking.on()) this.walking.on.set(false);
     else if (this.pieces.putting()) this.pieces.putting.set(undefined);
@@ -202,9 +204,10 @@ export class Actions {
 
   private async openKeys(): Promise<void> {
     const { KeyHelp } = await import('../shared/key-help');
-    const step = this.viewing.step();
-    const actions = this.lasting.filter(({ keys, steps }) => keys !== undefined && (!steps || steps.includes(step)));
-    this.dialog.open(KeyHelp, { width: '680px', data: { step: STEP_NAMES[step], actions } });
+    this.dialog.open(KeyHelp, {
+      width: '680px',
+      data: { step: STEP_NAMES[this.viewing.step()], actions: this.here() },
+    });
   }
 }
 

@@ -1,0 +1,115 @@
+import { MatDialog } from '@angular/material/dialog';
+import { TestBed } from '@angular/core/testing';
+import type { Project } from '@arvex/core';
+import { STEPS } from '@arvex/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { projectWithCamera } from '../../../packages/core/test/sample-project';
+import { Actions, keysText } from '../src/app/state/actions';
+import { CameraMaking } from '../src/app/state/camera-making';
+import { PieceMaking } from '../src/app/state/piece-making';
+import { PlanTools } from '../src/app/state/plan-tools';
+import { Selection } from '../src/app/state/selection';
+import { Walking } from '../src/app/state/walking';
+import type { Tab } from './tab';
+import { MemoryServer, openTab } from './tab';
+
+let tab: Tab;
+let cameraId: string;
+const project = () => tab.store.project() as Project;
+
+beforeEach(async () => {
+  TestBed.overrideProvider(MatDialog, { useValue: { open: vi.fn() } });
+  const made = projectWithCamera();
+  ({ cameraId } = made);
+  tab = await openTab(new MemoryServer(made.project));
+  tab.playhead.lookThrough(cameraId);
+});
+
+describe('the keys', () => {
+  let actions: Actions;
+  const press = (key: string, init: KeyboardEventInit = {}) =>
+    actions.press(new KeyboardEvent('keydown', { key, ...init }));
+  beforeEach(() => (actions = tab.get(Actions)));
+
+  it('stand for one thing each, and every action has a name of its own', () => {
+    const all = actions.all();
+    const keys = all.flatMap((one) => one.keys ?? []);
+    expect(new Set(keys).size).toBe(keys.length);
+    expect(new Set(all.map(({ name }) => name)).size).toBe(all.length);
+    expect(keysText('Ctrl+Shift+Z')).toBe('Ctrl Shift Z');
+    expect(keysText('Alt+ArrowLeft')).toBe('Alt ←');
+  });
+
+  it('work in the steps that the key help lists them for, and nowhere else', () => {
+    tab.viewing.step.set('sequence');
+    expect([press('m'), tab.marking.marks()]).toEqual([false, []]);
+    tab.viewing.step.set('moves');
+    expect(press('m')).toBe(true);
+    expect(tab.marking.marks()).toHaveLength(1);
+    expect([press('Delete'), press('d', { ctrlKey: true })]).toEqual([false, false]);
+    STEPS.forEach((step, i) => {
+      press(String(i + 1));
+      expect(tab.viewing.step()).toBe(step);
+    });
+    press('G', { shiftKey: true });
+    expect([tab.viewing.step(), tab.viewing.shows('graph')]).toEqual(['moves', true]);
+  });
+
+  it('undo and redo, with the command key of either keyboard', () => {
+    tab.viewing.step.set('moves');
+    press('m');
+    press('z', { metaKey: true });
+    expect(tab.marking.marks()).toEqual([]);
+    press('Z', { ctrlKey: true, shiftKey: true });
+    expect(tab.marking.marks()).toHaveLength(1);
+  });
+
+  it('let go of one thing at a time, the nearest in hand first', () => {
+    const [pieces, tools, walking] = [tab.get(PieceMaking), tab.get(PlanTools), tab.get(Walking)];
+    tab.viewing.step.set('set');
+    tools.begin('walk');
+    pieces.attaching.set(true);
+    pieces.putting.set({ name: 'Box' } as never);
+    walking.on.set(true);
+    const held = () => [walking.on(), pieces.putting() !== undefined, pieces.attaching(), tools.tool() !== 'none'];
+    for (const rest of [
+      [false, true, true, true],
+      [false, false, true, true],
+      [false, false, false, true],
+      [false, false, false, false],
+    ]) {
+      press('Escape');
+      expect(held()).toEqual(rest);
+    }
+  });
+});
+
+describe('making cameras', () => {
+  it('from the free view sees what it sees, and is looked through; a copy stands where its model does', () => {
+    const making = tab.get(CameraMaking);
+    const pose = { positionM: [4, 2, 9] as [number, number, number], panDeg: 30, tiltDeg: -5, rollDeg: 0 };
+    tab.viewing.freePose.set(pose);
+    making.fromFreeView();
+    const made = tab.viewing.camera()!;
+    expect(made.id).not.toBe(cameraId);
+    expect([made.pose, made.number]).toEqual([pose, 2]);
+    making.duplicate();
+    expect(tab.viewing.camera()).toMatchObject({ name: `${made.name} copy`, number: 3, pose });
+    making.delete();
+    expect(Object.keys(project().cameras)).toHaveLength(2);
+    expect(tab.notices.all().at(-1)?.text).toContain('Undo brings it back');
+    tab.store.undo();
+    expect(Object.keys(project().cameras)).toHaveLength(3);
+  });
+
+  it('takes a camera to the free view and back', () => {
+    const making = tab.get(CameraMaking);
+    tab.viewing.freePose.set({ positionM: [1, 2, 3], panDeg: 10, tiltDeg: 0, rollDeg: 0 });
+    making.putHere();
+    expect(project().cameras[cameraId]?.pose.positionM).toEqual([1, 2, 3]);
+    tab.viewing.freePose.set({ positionM: [9, 9, 9], panDeg: 0, tiltDeg: 0, rollDeg: 0 });
+    making.freeViewToCamera();
+    expect([tab.viewing.freePose().positionM, tab.viewing.shows('free')]).toEqual([[1, 2, 3], true]);
+    expect(tab.get(Selection).ids()).toEqual([]);
+  });
+});
