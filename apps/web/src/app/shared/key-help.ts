@@ -40,7 +40,7 @@ import { keysText } from '../state/actions';
     }
     dt {
       flex: none;
-      width: 92px;
+      width: 102px;
       text-align: right;
     }
     kbd {
@@ -48,6 +48,7 @@ import { keysText } from '../state/actions';
       border: 1px solid var(--line);
       border-radius: 4px;
       font-size: 11.5px;
+      white-space: nowrap;
     }
     dd {
       margin: 0;
