@@ -4,7 +4,7 @@ import { defineConfig } from 'vitest/config';
 const source = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 const alias = [
   { find: /^@arvex\/(core|stage)$/, replacement: source('./packages') + '/$1/src/index.ts' },
-  { find: /^@arvex\/(core|stage)\/(.+)$/, replacement: source('./packages') + '/$1/src/$2.ts' },
+  { find: /^@arvex\/(core|stage)\/(.+)$/, replacement: source('./packages') + '/$1/src/$2/index.ts' },
 ];
 
 export default defineConfig({

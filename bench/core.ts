@@ -1,5 +1,5 @@
 import { AnimationClip, AnimationMixer, NumberKeyframeTrack, InterpolateSmooth, Object3D } from 'three';
-import type { Camera, Project } from '@arvex/core';
+import type { Camera, Project, Vector } from '@arvex/core';
 import {
   cameraAt,
   channelValuesAt,
@@ -82,7 +82,7 @@ async function benchMoves(project: Project, cameraId: string, times: readonly nu
       cameraM: [0, 1.5, 0],
       straight: [],
     },
-    nodesM: Array.from({ length: 8 }, (_, i): [number, number, number] => [i * 2, 0, Math.sin(i) * 2]),
+    nodesM: Array.from({ length: 8 }, (_, i): Vector => [i * 2, 0, Math.sin(i) * 2]),
   };
   const before = project.cameras[cameraId] as Camera;
   const rigged = { ...before, rig, handheld: { ...HANDHELD_DEFAULTS, on: true } };

@@ -1,4 +1,4 @@
-import type { Change, Project } from '@arvex/core';
+import type { Change, Project, Vector } from '@arvex/core';
 import { makeCamera, newProject, setCamera } from '@arvex/core';
 import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
@@ -34,7 +34,7 @@ export async function benchServer(): Promise<Line[]> {
       if (!answer.ok) throw new Error(await answer.text());
     };
     const cameraId = randomUUID();
-    const pose = { positionM: [0, 1, 2] as [number, number, number], panDeg: 0, tiltDeg: 0, rollDeg: 0 };
+    const pose = { positionM: [0, 1, 2] as Vector, panDeg: 0, tiltDeg: 0, rollDeg: 0 };
     let project = await services.projects.load(ids.project);
     await send({
       ...makeCamera(project, cameraId, pose),

@@ -26,8 +26,8 @@ import {
   Scene,
   WebGLRenderer,
 } from 'three';
-import type { PieceForm } from '../packages/stage/src/piece-bodies';
-import { pieceForm } from '../packages/stage/src/piece-bodies';
+import type { PieceForm } from '../packages/stage/src/forms';
+import { pieceForm } from '../packages/stage/src/forms';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 
 const [WIDTH, HEIGHT, RUNS] = [960, 540, 15];

@@ -52,19 +52,19 @@ function stepsOver(before: Vector, after: Vector, atS: number): PlacementMotion 
   return { kind: 'keys', curves: { positionX: curve(0), positionY: curve(1), positionZ: curve(2) } };
 }
 
-function walk(nodesM: [number, number, number][], speedMps: number, startS: number): PlacementMotion {
+function walk(nodesM: Vector[], speedMps: number, startS: number): PlacementMotion {
   return {
     ...{ kind: 'path', nodesM, groundM: [], speedMps, startFlicks: seconds(startS) },
     ...{ closed: false, facing: 'along' },
   };
 }
 
-const KEEPERS_WAY: [number, number, number][] = [
+const KEEPERS_WAY: Vector[] = [
   [2.2, DECK_M, 0.1],
   [-4.6, DECK_M, -0.25],
   [-13.1, DECK_M, -0.2],
 ];
-const BOATS_WAY: [number, number, number][] = [
+const BOATS_WAY: Vector[] = [
   [-38, 0.02, 22],
   [-27.5, 0.02, 13.2],
   [-20.2, 0.02, 4.4],
@@ -190,7 +190,7 @@ function withSet(
     assetId: typeof one.piece === 'string' ? idOf(`asset ${one.piece}`) : null,
     parentId: one.on === undefined ? null : idOf(`placement ${one.on}`),
     lightGroupId: one.group === undefined ? null : idOf(`light group ${one.group}`),
-    positionM: [...one.at] as [number, number, number],
+    positionM: [...one.at] as Vector,
     panDeg: one.panDeg ?? 0,
     surface: { colour: one.colour ?? null, luminanceCdM2: null },
     motion: one.motion ?? { kind: 'still' },

@@ -1,3 +1,4 @@
+import type { Vector } from '@arvex/core';
 import { Color, Float32BufferAttribute, PlaneGeometry } from 'three';
 import type { Shape } from './shapes';
 import { ball, bar, box, cone, noise, painted, post, ring, turnedBody } from './shapes';
@@ -63,7 +64,7 @@ export function rocksAndReeds(): Piece {
     const angle = noise(i, 1) * 2 * Math.PI;
     const away = 8 + noise(i, 2) * 9;
     const size = 0.4 + noise(i, 3) * 1.3;
-    const squash: [number, number, number] = [1.2, 0.5 + 0.3 * noise(i, 4), 0.8 + 0.4 * noise(i, 5)];
+    const squash: Vector = [1.2, 0.5 + 0.3 * noise(i, 4), 0.8 + 0.4 * noise(i, 5)];
     const [x, z] = [24 + Math.sin(angle) * away, -3 + Math.cos(angle) * away];
     return ball(size, [x, groundHeight(x, z) + 0.1, z], i % 3 ? '#5c5b5a' : '#6d675f', squash, 9);
   });
@@ -72,7 +73,7 @@ export function rocksAndReeds(): Piece {
     const x = -46 + clump * 7.5 + (noise(i, 6) - 0.5) * 3.4;
     const z = (clump % 2 ? -9 : 11) + (noise(i, 7) - 0.5) * 3.4;
     const height = 0.7 + noise(i, 8) * 0.9;
-    const foot: [number, number, number] = [x, groundHeight(x, z), z];
+    const foot: Vector = [x, groundHeight(x, z), z];
     return bar(0.014, foot, [x + (noise(i, 9) - 0.5) * 0.4, foot[1] + height, z + 0.1], '#8a8154', 3);
   });
   return { name: 'rocks and reeds', lit: [...rocks, ...reeds] };
@@ -213,11 +214,7 @@ export function boat(): Piece {
         [0.26, 0.12],
         [0.42, 0],
       ] as const) {
-        const at = (s: number): [number, number, number] => [
-          x(s),
-          height + 0.14 * (2 * s - 1) ** 2,
-          side * (half(s) - inset),
-        ];
+        const at = (s: number): Vector => [x(s), height + 0.14 * (2 * s - 1) ** 2, side * (half(s) - inset)];
         lit.push(bar(0.095, at(u), at(v), height > 0.4 ? '#8b6b46' : '#39505c', 5));
       }
     }

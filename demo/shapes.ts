@@ -1,3 +1,4 @@
+import type { Vector } from '@arvex/core';
 import type { BufferGeometry } from 'three';
 import {
   BoxGeometry,
@@ -15,8 +16,6 @@ import {
 
 /** Geometry in one colour, standing in metres. */
 export type Shape = BufferGeometry;
-
-type Place = readonly [number, number, number];
 
 /** Gives every vertex of a shape one colour (sRGB in hexadecimal) and makes its faces flat. */
 export function painted(shape: Shape, colour: string): Shape {
@@ -42,18 +41,18 @@ function dropSlivers(flat: Shape): void {
   flat.setAttribute('position', new Float32BufferAttribute(kept, 3));
 }
 
-export function box(size: Place, centre: Place, colour: string, turnDeg = 0): Shape {
+export function box(size: Vector, centre: Vector, colour: string, turnDeg = 0): Shape {
   return painted(new BoxGeometry(...size).rotateY((turnDeg * Math.PI) / 180).translate(...centre), colour);
 }
 
 /** A round post from its foot, metres; `top` is the radius at its head. */
-export function post(radius: number, height: number, foot: Place, colour: string, top = radius, sides = 10): Shape {
+export function post(radius: number, height: number, foot: Vector, colour: string, top = radius, sides = 10): Shape {
   const shape = new CylinderGeometry(top, radius, height, sides);
   return painted(shape.translate(foot[0], foot[1] + height / 2, foot[2]), colour);
 }
 
 /** A straight bar between two points. */
-export function bar(radius: number, from: Place, to: Place, colour: string, sides = 6): Shape {
+export function bar(radius: number, from: Vector, to: Vector, colour: string, sides = 6): Shape {
   const [dx, dy, dz] = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
   const length = Math.hypot(dx, dy, dz);
   const shape = new CylinderGeometry(radius, radius, length, sides);
@@ -61,16 +60,16 @@ export function bar(radius: number, from: Place, to: Place, colour: string, side
   return painted(shape.translate((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, (from[2] + to[2]) / 2), colour);
 }
 
-export function ring(radius: number, thickness: number, centre: Place, colour: string, sides = 40): Shape {
+export function ring(radius: number, thickness: number, centre: Vector, colour: string, sides = 40): Shape {
   return painted(new TorusGeometry(radius, thickness, 5, sides).rotateX(Math.PI / 2).translate(...centre), colour);
 }
 
-export function ball(radius: number, centre: Place, colour: string, squash: Place = [1, 1, 1], sides = 14): Shape {
+export function ball(radius: number, centre: Vector, colour: string, squash: Vector = [1, 1, 1], sides = 14): Shape {
   const shape = new SphereGeometry(radius, sides, Math.ceil(sides * 0.7));
   return painted(shape.scale(...squash).translate(...centre), colour);
 }
 
-export function cone(radius: number, height: number, foot: Place, colour: string, sides = 16): Shape {
+export function cone(radius: number, height: number, foot: Vector, colour: string, sides = 16): Shape {
   return painted(new ConeGeometry(radius, height, sides).translate(foot[0], foot[1] + height / 2, foot[2]), colour);
 }
 
@@ -79,7 +78,7 @@ export function turnedBody(
   profile: readonly (readonly [number, number])[],
   colour: string,
   sides = 24,
-  foot: Place = [0, 0, 0],
+  foot: Vector = [0, 0, 0],
 ): Shape {
   const shape = new LatheGeometry(
     profile.map(([radius, height]) => new Vector2(radius, height)),

@@ -1,3 +1,5 @@
+import { luminanceOf } from '@arvex/core';
+import type { Vector } from '@arvex/core';
 import { Document, NodeIO } from '@gltf-transform/core';
 import type { Mesh } from '@gltf-transform/core';
 import { KHRMaterialsEmissiveStrength } from '@gltf-transform/extensions';
@@ -7,7 +9,7 @@ import type { Shape } from './shapes';
 
 /** Colour of lamp light, brightest part 1, and its relative luminance (BT.709). */
 const LAMP_COLOUR: [number, number, number] = [1, 0.62, 0.26];
-const LAMP_LUMINANCE = 0.2126 * LAMP_COLOUR[0] + 0.7152 * LAMP_COLOUR[1] + 0.0722 * LAMP_COLOUR[2];
+const LAMP_LUMINANCE = luminanceOf(LAMP_COLOUR);
 
 /** A piece as the bytes of a GLB: at most one mesh for what is lit and one for what shines. */
 export async function writeGlb(piece: Piece): Promise<Uint8Array> {

@@ -1,6 +1,6 @@
 import { MatDialog } from '@angular/material/dialog';
 import { TestBed } from '@angular/core/testing';
-import type { Project } from '@arvex/core';
+import type { Project, Vector } from '@arvex/core';
 import { STEPS } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { projectWithCamera } from '../../../packages/core/test/sample-project';
@@ -87,7 +87,7 @@ describe('the keys', () => {
 describe('making cameras', () => {
   it('from the free view sees what it sees, and is looked through; a copy stands where its model does', () => {
     const making = tab.get(CameraMaking);
-    const pose = { positionM: [4, 2, 9] as [number, number, number], panDeg: 30, tiltDeg: -5, rollDeg: 0 };
+    const pose = { positionM: [4, 2, 9] as Vector, panDeg: 30, tiltDeg: -5, rollDeg: 0 };
     tab.viewing.freePose.set(pose);
     making.fromFreeView();
     const made = tab.viewing.camera()!;

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import type { Camera, CameraState, PictureFile, Project, RigHandle, RigOf } from '@arvex/core';
+import type { Camera, CameraState, PictureFile, Project, RigHandle, RigOf, Vector } from '@arvex/core';
 import { cameraAt, deletePlacements, flicksAtFrame, makeCamera, RIG_DEFAULTS, setCamera, setOwn } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
@@ -178,7 +178,7 @@ describe('a rig’s handles', () => {
     const handling = tab.get(RigHandling);
     const handle = (kind: RigHandle['kind'], index = 0): RigHandle => ({ kind, index, atM: [0, 0, 0], name: '' });
     tab.viewing.step.set('moves');
-    const nodesM: [number, number, number][] = [
+    const nodesM: Vector[] = [
       [0, 0, 0],
       [4, 0, 0],
     ];

@@ -1,51 +1,44 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Camera, ExposureValues, PieceOffer, Project } from '@arvex/core';
+import { cameraAt, deliveredWindow, projectedLens } from '../src/camera';
+import { findingsOf } from '../src/checks';
 import {
   applyPackage,
-  aspectWithin,
-  blurLimitMm,
-  breathingFocalLengthMm,
-  cameraAt,
-  cameraFacts,
-  CAMERA_DEFAULTS,
-  centredWindow,
   changeEv,
   changeExposure,
-  chosenSubject,
-  deliveredWindow,
-  distortionFactor,
-  distortionK1,
   exposureValues,
-  findingsOf,
-  flicksFromSeconds,
-  focusLimits,
-  holdSharp,
-  holdSharpMarked,
-  keepVerticals,
-  keyPlacement,
-  lensExcesses,
   lensFromKit,
   matchCameras,
-  meteredEv,
-  meterLuminance,
-  MID_TONE,
   packageOf,
-  positionKeepingSize,
-  projectedLens,
-  projectPoint,
-  putPiece,
   reorderCamera,
   setCamera,
   setGroup,
-  setHolding,
   setOwn,
-  shotSize,
-  sightThrough,
+} from '../src/edits/camera';
+import { keyPlacement, putPiece } from '../src/edits/set';
+import type { ExposureValues } from '../src/exposure';
+import { MID_TONE, meterLuminance, meteredEv, setHolding } from '../src/exposure';
+import { cameraFacts } from '../src/facts';
+import { chosenSubject, keepVerticals, positionKeepingSize, shotSize } from '../src/framing';
+import type { Camera, PieceOffer, Project } from '../src/model';
+import { CAMERA_DEFAULTS, aspectWithin } from '../src/model';
+import {
   STANDARD_LENSES,
-  subjectPointAt,
+  blurLimitMm,
+  breathingFocalLengthMm,
+  centredWindow,
+  distortionFactor,
+  distortionK1,
+  focusLimits,
+  holdSharp,
+  holdSharpMarked,
+  lensExcesses,
+  projectPoint,
+  sightThrough,
   undistortionFactor,
-} from '@arvex/core';
+} from '../src/optics';
+import { subjectPointAt } from '../src/set';
+import { flicksFromSeconds } from '../src/time';
 import { after, nextId, projectWithCamera } from './sample-project';
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { clearDaylight, daylightOf, lightFactor, pathThrough, SET_DEFAULTS, sunPosition } from '@arvex/core';
+import { clearDaylight, daylightOf, lightFactor, sunPosition } from '../src/light';
+import { SET_DEFAULTS } from '../src/model';
+import { pathThrough } from '../src/space';
 
 describe('the sun', () => {
   // The worked example of the Solar Position Algorithm (Reda and Andreas, NREL/TP-560-34302, 2008).

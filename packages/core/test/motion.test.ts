@@ -1,24 +1,16 @@
 import fc from 'fast-check';
 import { Euler, MathUtils, Quaternion, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
-import type { Curve, Key, Pose, Vector } from '@arvex/core';
-import {
-  anglesToward,
-  approach,
-  cameraAt,
-  deliveredWindow,
-  flicksAtFrame,
-  projectedLens,
-  projectPoint,
-  removeMark,
-  rotationOf,
-  sightThrough,
-  setFilmBack,
-  setMark,
-  turnAbout,
-  turned,
-  valueAt,
-} from '@arvex/core';
+import { approach, cameraAt, deliveredWindow, projectedLens, turnAbout } from '../src/camera';
+import type { Curve, Key } from '../src/curve';
+import { valueAt } from '../src/curve';
+import { setFilmBack } from '../src/edits/camera';
+import { removeMark, setMark } from '../src/edits/move';
+import type { Pose } from '../src/model';
+import { projectPoint, sightThrough } from '../src/optics';
+import type { Vector } from '../src/space';
+import { anglesToward, rotationOf, turned } from '../src/space';
+import { flicksAtFrame } from '../src/time';
 import { after, nextId, projectWithCamera } from './sample-project';
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });

@@ -1,57 +1,46 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Camera, Curve, Edit, MoveOrder, Project, Rig, Vector } from '@arvex/core';
+import { cameraAt, projectedLens, rigBody, straying, viewsOf } from '../src/camera';
+import { comfortOf, judderLimit } from '../src/comfort';
+import type { Curve } from '../src/curve';
+import { EASING_DEFAULTS, easedKeys, looped, mapKeys, reversed, thinned, valueAt, valueOnward } from '../src/curve';
+import type { Edit } from '../src/edits';
+import { creation } from '../src/edits';
+import { setCamera } from '../src/edits/camera';
+import type { MoveOrder } from '../src/edits/move';
 import {
   addNamedMove,
   addOrbit,
   addRack,
   bakeRig,
-  cameraAt,
-  changeRate,
   changeRig,
-  comfortOf,
   copyMove,
-  easedKeys,
   endsBeside,
-  EASING_DEFAULTS,
-  flicksAtFrame,
-  flicksFromSeconds,
-  HANDHELD_DEFAULTS,
-  HANDHELD_PRESETS,
-  judderLimit,
   keyHere,
   leaveOutMark,
-  looped,
-  mapKeys,
-  marksInOrder,
-  moveOf,
   moveThroughViews,
   ownValues,
-  pathThrough,
-  projectedLens,
-  projectPoint,
   rampMove,
   removeMark,
   reorderMark,
   reshapeRail,
-  reversed,
   reverseMove,
   rigAround,
-  rigBody,
-  setCamera,
   setCurves,
   setLeg,
   setMark,
   settle,
   spaceMarks,
-  straying,
   stretchMove,
-  subjectPointAt,
-  thinned,
-  valueAt,
-  valueOnward,
-  viewsOf,
-} from '@arvex/core';
+} from '../src/edits/move';
+import { changeRate } from '../src/edits/project';
+import type { Camera, Project, Rig } from '../src/model';
+import { HANDHELD_DEFAULTS, HANDHELD_PRESETS, marksInOrder, moveOf } from '../src/model';
+import { projectPoint } from '../src/optics';
+import { subjectPointAt } from '../src/set';
+import type { Vector } from '../src/space';
+import { pathThrough } from '../src/space';
+import { flicksAtFrame, flicksFromSeconds } from '../src/time';
 import { after, nextId, projectWithCamera, withFigure } from './sample-project';
 
 const FRAME = flicksAtFrame(1, { frames: 24, seconds: 1 });
@@ -453,7 +442,7 @@ describe('retiming', () => {
     const { revision: _revision, ...own } = camera(project, cameraId);
     const both = after(project, {
       name: 'Second camera',
-      operations: [{ op: 'create', kind: 'camera', id: other, fields: { ...own, number: 2, pose } }],
+      operations: [creation('camera', { ...own, id: other, number: 2, pose })],
     });
     const to = [{ cameraId: other, moveId: nextId() }];
     const world = after(both, copyMove(both, cameraId, to, ['place', 'head'], 'world'));

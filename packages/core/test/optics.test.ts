@@ -1,17 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { ev100, isoForEv, shutterSeconds } from '../src/exposure';
 import {
   angleOfViewDeg,
   blurCircleMm,
   equivalentFocalLengthMm,
-  ev100,
   fitDelivery,
   focalLengthForAngleMm,
   focusLimits,
   holdSharp,
-  isoForEv,
-  shutterSeconds,
-} from '@arvex/core';
+} from '../src/optics';
 
 const HD = { widthPx: 1920, heightPx: 1080, pixelAspect: 1 };
 const back = (widthMm: number, heightMm: number, squeeze = 1) => ({ widthMm, heightMm, squeeze });

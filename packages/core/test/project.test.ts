@@ -1,31 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Edit, Project } from '@arvex/core';
-import {
-  addShot,
-  applyChange,
-  CAMERA_COLUMNS,
-  CAMERA_DEFAULTS,
-  cameraRows,
-  csvLine,
-  cutOf,
-  deleteCamera,
-  deleteShot,
-  duplicateCamera,
-  findingsOf,
-  flicksAtFrame,
-  frameName,
-  frameSeeing,
-  inverseOperations,
-  makeCamera,
-  moveShot,
-  pictureAt,
-  sequenceRows,
-  setCamera,
-  setHead,
-  setMark,
-  shotsInOrder,
-} from '@arvex/core';
+import { findingsOf } from '../src/checks';
+import type { Edit } from '../src/edits';
+import { deleteCamera, duplicateCamera, makeCamera, setCamera } from '../src/edits/camera';
+import { setMark } from '../src/edits/move';
+import { setHead } from '../src/edits/project';
+import { addShot, deleteShot, moveShot } from '../src/edits/sequence';
+import { CAMERA_COLUMNS, cameraRows, csvLine, frameName, sequenceRows } from '../src/facts';
+import type { Project } from '../src/model';
+import { CAMERA_DEFAULTS, applyChange, inverseOperations, shotsInOrder } from '../src/model';
+import { cutOf, frameSeeing, pictureAt } from '../src/sequence';
+import { flicksAtFrame } from '../src/time';
 import { after, emptyProject, nextId, projectWithCamera, SEQUENCE_ID } from './sample-project';
 
 const RATE = { frames: 24, seconds: 1 };

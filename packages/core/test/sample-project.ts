@@ -1,5 +1,6 @@
-import type { Camera, Edit, Placement, Project } from '@arvex/core';
-import { applyChange, CAMERA_DEFAULTS, newProject, PLACEMENT_DEFAULTS } from '@arvex/core';
+import type { Edit } from '../src/edits';
+import type { Camera, Placement, Project } from '../src/model';
+import { CAMERA_DEFAULTS, PLACEMENT_DEFAULTS, applyChange, newProject } from '../src/model';
 
 let count = 0;
 

@@ -1,38 +1,33 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Edit, Piece, Project, Vector } from '@arvex/core';
+import { cameraAt } from '../src/camera';
+import type { Edit } from '../src/edits';
+import { setOwn } from '../src/edits/camera';
 import {
   addLightGroup,
   alignPlacements,
-  anglesOf,
   arrayPlacements,
   attachPlacements,
-  cameraAt,
-  clipSecond,
   deletePlacements,
   duplicatePlacements,
-  eyesM,
-  flicksFromSeconds,
   groupPlacements,
-  guessUnit,
   keyPlacement,
   keyTimesOf,
   movedParts,
-  PIECE_OFFERS,
-  pieceSchema,
-  placementAt,
-  placementBox,
   putPiece,
-  rotationOf,
   setCameraLevel,
-  setOwn,
   setPlacement,
   stopMoving,
-  subjectPointAt,
   ungroup,
   unkeyPlacement,
   walkAlong,
-} from '@arvex/core';
+} from '../src/edits/set';
+import type { Piece, Project } from '../src/model';
+import { PIECE_OFFERS, clipSecond, pieceSchema } from '../src/model';
+import { eyesM, guessUnit, placementAt, placementBox, subjectPointAt } from '../src/set';
+import type { Vector } from '../src/space';
+import { anglesOf, rotationOf } from '../src/space';
+import { flicksFromSeconds } from '../src/time';
 import { after, emptyProject, nextId, projectWithCamera } from './sample-project';
 
 const at = (seconds: number) => flicksFromSeconds(seconds);

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
+  RATES,
   flicksAtFrame,
   flicksPerFrame,
   frameAtFlicks,
   frameAtTimecode,
   framesKeepingSeconds,
-  RATES,
   timecodeAtFrame,
-} from '@arvex/core';
+} from '../src/time';
 
 const anyRate = fc.constantFrom(...RATES);
 const anyFrame = fc.integer({ min: 0, max: 2_589_407 });

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { lengthText, LENGTH_IN_METRES, LENGTH_IN_MILLIMETRES, readNumber } from '@arvex/core';
+import { LENGTH_IN_METRES, LENGTH_IN_MILLIMETRES, lengthText, readNumber } from '../src/units';
 
 describe('numbers as people type them', () => {
   it.each([

@@ -1,8 +1,6 @@
-export type { GrowBoundsTree, StageFiles } from './body-library';
-export type { SetPatch, StagedSet } from './set-patch';
-export { NOTHING_STAGED, patchedSet, setPatch } from './set-patch';
-export { FALSE_COLOURS } from './false-colours';
-export * from './scopes';
+export type { GrowBoundsTree, StageFiles } from './files';
+export type { SetPatch, StagedSet } from './patch';
+export { NOTHING_STAGED, patchedSet, setPatch } from './patch';
+export * from './reading';
 export * from './stage';
-export * from './shutter';
 export * from './view';

@@ -14,16 +14,13 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
-import type { GrowBoundsTree, StageFiles } from './body-library';
-import { BodyLibrary } from './body-library';
-import { installHighlightShoulder } from './highlight-shoulder';
-import { isPlain } from './developing';
-import { SampleAccumulator } from './sample-accumulator';
-import { irisPoint, samplePlace, shutterShare } from './sample-pattern';
-import type { SetPatch } from './set-patch';
-import { SetScene } from './set-scene';
+import type { GrowBoundsTree, StageFiles } from './files';
+import { BodyLibrary } from './files';
+import { SampleAccumulator, installHighlightShoulder, isPlain } from './passes';
+import type { SetPatch } from './patch';
+import { SetScene } from './scene';
 import type { StageView } from './view';
-import { aim, idealView, offsetByPixels, throughAperture } from './view';
+import { aim, idealView, irisPoint, offsetByPixels, samplePlace, shutterShare, throughAperture } from './view';
 
 /** What lies under a point of a picture, or in the way of a ray. */
 export interface Picked {
@@ -229,6 +226,7 @@ export function sampleView(view: StageView, index: number, widthPx: number, heig
 
 /** Sights along each side of the frame on which clipped things are looked for, and how far beyond the far clip. */
 const CLIP_GRID = 11;
+
 const CLIP_SEARCH = 20;
 
 /** Normal of the surface that was hit, in the world. */

@@ -1,13 +1,13 @@
-import type { Piece } from '@arvex/core';
+import type { Piece, Vector } from '@arvex/core';
 import { applyChange, newProject, PIECE_OFFERS, pieceBox, putPiece, setPlacement } from '@arvex/core';
 import type { BufferGeometry } from 'three';
 import { Box3, Triangle, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
-import { pieceForm } from '../src/piece-bodies';
-import { beamSolidAngle } from '../src/practicals';
-import { NOTHING_STAGED, patchedSet, setPatch } from '../src/set-patch';
+import { pieceForm } from '../src/forms';
+import { NOTHING_STAGED, patchedSet, setPatch } from '../src/patch';
+import { beamSolidAngle } from '../src/scene';
 
-function geometriesOf(piece: Piece): { geometry: BufferGeometry; sizeM: readonly [number, number, number] }[] {
+function geometriesOf(piece: Piece): { geometry: BufferGeometry; sizeM: Vector }[] {
   const form = pieceForm(piece);
   return (form?.make() ?? []).map(({ geometry }) => ({ geometry, sizeM: form?.sizeM ?? [1, 1, 1] }));
 }

@@ -13,9 +13,9 @@ import { setPlacement, setSet, walkAlong } from '@arvex/core';
 import type { DirectionalLight, InstancedMesh, Intersection, Object3D, PointLight, SpotLight } from 'three';
 import { Matrix4, Vector3 } from 'three';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { BodyLibrary } from '../src/body-library';
-import { SetScene } from '../src/set-scene';
-import { NOTHING_STAGED, setPatch } from '../src/set-patch';
+import { BodyLibrary } from '../src/files';
+import { NOTHING_STAGED, setPatch } from '../src/patch';
+import { SetScene } from '../src/scene';
 
 let count = 0;
 const nextId = () => `00000000-0000-4000-8000-${String(++count).padStart(12, '0')}`;
@@ -122,7 +122,7 @@ describe('what is shown', () => {
       nodesM: [
         [0, 0, 0],
         [4, 0, 0],
-      ] as [number, number, number][],
+      ] as Vector[],
       groundM: [],
       startFlicks: 0,
       speedMps: 2,

@@ -3,11 +3,18 @@ import { applyChange, cameraAt, CAMERA_DEFAULTS, newProject, projectPoint } from
 import fc from 'fast-check';
 import { Camera, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
-import { irisPoint, irisRadius, samplePlace } from '../src/sample-pattern';
-import { scopesOf } from '../src/scopes';
+import { scopesOf } from '../src/reading';
 import { sampleView } from '../src/stage';
-import { withShutter } from '../src/shutter';
-import { aim, offsetByPixels, throughAperture, viewOf } from '../src/view';
+import {
+  aim,
+  irisPoint,
+  irisRadius,
+  offsetByPixels,
+  samplePlace,
+  throughAperture,
+  viewOf,
+  withShutter,
+} from '../src/view';
 
 const [WIDTH, HEIGHT] = [1920, 1080];
 const FRAME = 29_400_000;

@@ -1,13 +1,14 @@
-import { farthestUsedMm } from '../framing/keep';
-import { subjectFraming } from '../framing/subject-framing';
-import type { CameraState } from '../motion/camera-at';
-import { cameraAt } from '../motion/camera-at';
+import type { CameraState } from '../camera';
+import { cameraAt } from '../camera';
+import type { Edit } from '../edits';
+import { setCamera } from '../edits/camera';
+import { farthestUsedMm, subjectFraming } from '../framing';
+import type { Camera, Project } from '../model';
+import { camerasInOrder, marksInOrder, moveOf } from '../model';
 import type { LensExcess } from '../optics';
 import { lensExcesses } from '../optics';
-import type { Camera, Edit, Project } from '../project';
-import { camerasInOrder, marksInOrder, moveOf, setCamera } from '../project';
 import { subjectsIn } from '../set';
-import type { Finding } from './findings';
+import type { Finding } from './finding';
 
 /** Names that a camera gets when nobody has named it. */
 const UNNAMED = /^Camera \d+( copy)*$/;

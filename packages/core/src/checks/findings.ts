@@ -1,40 +1,10 @@
+import type { Vector } from '../space';
+import type { Placement, Project } from '../model';
+import { camerasInOrder, moveOf, sequencesInOrder } from '../model';
 import { cutOf } from '../sequence';
-import type { CameraPart, Edit, Placement, Project } from '../project';
-import { camerasInOrder, moveOf, sequencesInOrder } from '../project';
 import { guessUnit, placementBox } from '../set';
 import { cameraFindings } from './camera-findings';
-
-/** Steps of the work, in their order. */
-export const STEPS = ['set', 'cameras', 'moves', 'sequence', 'review'] as const;
-export type Step = (typeof STEPS)[number];
-
-/** Something that would spoil the output, with the place where it is mended. */
-export interface Finding {
-  readonly code:
-    | 'set-empty'
-    | 'size-implausible'
-    | 'camera-at-origin'
-    | 'camera-unnamed'
-    | 'delivery-unset'
-    | 'lens-exceeded'
-    | 'focus-on-nothing'
-    | 'subject-out-of-frame'
-    | 'exposure-off'
-    | 'clipped'
-    | 'shot-without-camera'
-    | 'sequence-empty'
-    | 'move-outside-shots';
-  readonly step: Step;
-  readonly message: string;
-  readonly mend: string;
-  readonly cameraId?: string;
-  readonly shotId?: string;
-  readonly placementId?: string;
-  /** The card of the bench on which it is mended. */
-  readonly card?: CameraPart;
-  /** The mend itself, when one click can make it. */
-  readonly fix?: (project: Project) => Edit;
-}
+import type { Finding } from './finding';
 
 /** All findings of a project, in the order of the work. */
 export function findingsOf(project: Project): Finding[] {
@@ -58,7 +28,7 @@ function setFindings(project: Project): Finding[] {
     }));
 }
 
-function sizeOf(project: Project, placement: Placement): [number, number, number] {
+function sizeOf(project: Project, placement: Placement): Vector {
   const { minM, maxM } = placementBox(project, placement);
   return [maxM[0] - minM[0], maxM[1] - minM[1], maxM[2] - minM[2]];
 }

@@ -1,2 +1,3 @@
 export * from './camera-findings';
+export * from './finding';
 export * from './findings';

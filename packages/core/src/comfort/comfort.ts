@@ -1,9 +1,9 @@
-import { angleBetweenDeg, statesOf } from '../motion/path-of';
-import type { CameraState } from '../motion/camera-at';
-import { inverseRotation, turned } from '../motion/rotation';
-import type { Project } from '../project';
-import type { Rate } from '../time/rate';
-import { framesPerSecond } from '../time/rate';
+import type { CameraState } from '../camera';
+import { angleBetweenDeg, statesOf } from '../camera';
+import type { Project } from '../model';
+import { inverseRotation, turned } from '../space';
+import type { Rate } from '../time';
+import { framesPerSecond } from '../time';
 
 /** What an audience bears; all can be set. */
 export interface ComfortLimits {
@@ -158,6 +158,7 @@ function strobes(frames: readonly ComfortFrame[], limit: number): ComfortEvent[]
 
 /** Speeds below these count as standing: m/s and °/s. */
 const STANDING = { speed: 0.02, turn: 0.3 };
+
 /** A start or stop is what happens within this of standing still, seconds. */
 const BRINK_S = 0.25;
 
@@ -205,6 +206,7 @@ function joltsOf({ speeds, unit, standing, limit }: Rates, perSecond: number): C
 
 /** Reversals a second, and jolts a shot, that count as fully restless. */
 const RESTLESS = { reversals: 3, jolts: 4 };
+
 /** What each part weighs in the whole. */
 const WEIGHTS = { flow: 0.4, strobe: 0.3, wavering: 0.15, jolts: 0.15 };
 

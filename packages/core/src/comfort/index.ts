@@ -1,2 +1,1 @@
 export * from './comfort';
-export * from './settle';

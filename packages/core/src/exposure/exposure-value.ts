@@ -1,3 +1,4 @@
+import { CoreError } from '../error';
 import type { Rate } from '../time';
 import { framesPerSecond } from '../time';
 
@@ -30,4 +31,17 @@ export function isoForEv(ev: number, stop: number, shutter: number): number {
 /** Luminance in cd/m² that just clips at `ev100` behind `ndStops` of neutral density (ISO 12232). */
 export function clippingLuminance(ev: number, ndStops: number): number {
   return SATURATION_LUMINANCE * 2 ** (ev + ndStops);
+}
+
+/**
+ * Shutter angle that gives an exposure time at a frame rate: 1/48 s at 24/s is 180°.
+ * @throws CoreError `out-of-range` when the shutter would be open longer than a frame lasts.
+ */
+export function angleForShutter(seconds: number, rate: Rate): number {
+  const whole = shutterSeconds(360, rate);
+  if (!(seconds > 0 && seconds <= whole + 1e-9)) {
+    const most = (1 / framesPerSecond(rate)).toFixed(4);
+    throw new CoreError('out-of-range', `At this rate a frame lasts ${most} s; no shutter is open longer.`);
+  }
+  return Number(((360 * seconds) / whole).toPrecision(10));
 }

@@ -2,6 +2,7 @@ import * as z from 'zod';
 
 /** The four things that decide how much light a frame gets. */
 export const EXPOSURE_PARTS = ['stop', 'shutter', 'iso', 'nd'] as const;
+
 export type ExposurePart = (typeof EXPOSURE_PARTS)[number];
 
 /** How a camera is exposed. `absorbers` take up, in their order, what another part changes while EV is held. */
@@ -12,6 +13,7 @@ export const exposureSchema = z.object({
   hold: z.boolean(),
   absorbers: z.array(z.enum(EXPOSURE_PARTS)).max(4),
 });
+
 export type Exposure = z.infer<typeof exposureSchema>;
 
 /** The parts in their own units: f-number, degrees, ISO, stops. */

@@ -5,10 +5,12 @@ const METERED_LUMINANCE = 0.125;
 
 /** What part of the picture a meter reads. */
 export const METERING = ['spot', 'centre', 'whole'] as const;
+
 export type Metering = (typeof METERING)[number];
 
 /** Radius of the spot and of the centre's weight, share of the picture's height. */
 const SPOT_RADIUS = 0.03;
+
 const CENTRE_SIGMA = 0.25;
 
 /** EV100 at which a luminance (cd/m²) comes out as the meter's mid-tone: 0.125 cd/m² is EV 0. */

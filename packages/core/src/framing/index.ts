@@ -1,4 +1,3 @@
-export * from './guides';
 export * from './keep';
 export * from './shot-size';
 export * from './subject-framing';

@@ -1,9 +1,9 @@
-import type { CameraState } from '../motion/camera-at';
-import type { Vector } from '../motion/rotation';
-import { turned } from '../motion/rotation';
-import { distanceAlongAxis } from '../motion/resolve-focus';
+import type { CameraState } from '../camera';
+import { distanceAlongAxis } from '../camera';
 import type { FilmBack } from '../optics';
 import { fitDelivery } from '../optics';
+import type { Vector } from '../space';
+import { turned } from '../space';
 
 /**
  * Where a camera has to stand to keep a subject as large in the frame with another lens or film back: on its axis, at

@@ -9,6 +9,7 @@ const SIZES = [
   ['wide', 3.5],
   ['very wide', 9],
 ] as const;
+
 export type ShotSize = (typeof SIZES)[number][0] | 'extreme wide';
 
 /**

@@ -1,11 +1,10 @@
-import type { CameraState } from '../motion/camera-at';
-import { deliveredWindow, projectedLens } from '../motion/camera-optics';
-import { inverseRotation, turned } from '../motion/rotation';
+import type { CameraState } from '../camera';
+import { deliveredWindow, projectedLens } from '../camera';
+import type { Placement } from '../model';
 import { projectPoint } from '../optics';
-import type { Placement } from '../project';
-import type { Pieces } from '../set/placement-at';
-import { placementAt } from '../set/placement-at';
-import { placementBox, subjectPointAt, subjectsIn } from '../set/subject';
+import type { Pieces } from '../set';
+import { placementAt, placementBox, subjectPointAt, subjectsIn } from '../set';
+import { inverseRotation, turned } from '../space';
 import type { ShotSize } from './shot-size';
 import { shotSize } from './shot-size';
 

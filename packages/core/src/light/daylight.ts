@@ -9,6 +9,7 @@ export const sunSchema = z.object({
   illuminanceLx: z.number().min(0).max(200_000),
   kelvin: z.number().min(1000).max(20_000),
 });
+
 export type Sun = z.infer<typeof sunSchema>;
 
 export const skySchema = z.object({
@@ -16,6 +17,7 @@ export const skySchema = z.object({
   zenithKelvin: z.number().min(1000).max(40_000),
   horizonKelvin: z.number().min(1000).max(40_000),
 });
+
 export type Sky = z.infer<typeof skySchema>;
 
 /** A place on earth and a local time, from which the sun's place follows. */
@@ -27,6 +29,7 @@ export const sunPlaceSchema = z.object({
   /** Hours that local time is ahead of UTC. */
   utcOffsetHours: z.number().min(-14).max(14),
 });
+
 export type SunPlace = z.infer<typeof sunPlaceSchema>;
 
 /** What a set says about its daylight. */
@@ -58,6 +61,7 @@ const SUN_LX: readonly Knot[] = [
     [90, 106_000],
   ] as const),
 ];
+
 /** Light of the clear sky on the ground, lux: sunset 400, end of civil dusk 3.4, then to starlight. */
 const SKY_LX: readonly Knot[] = [
   ...([
@@ -76,6 +80,7 @@ const SKY_LX: readonly Knot[] = [
     [90, 16_000],
   ] as const),
 ];
+
 const SUN_KELVIN: readonly Knot[] = [
   [0, 2000],
   [5, 2900],
@@ -84,12 +89,14 @@ const SUN_KELVIN: readonly Knot[] = [
   [40, 5200],
   [60, 5500],
 ];
+
 const ZENITH_KELVIN: readonly Knot[] = [
   [-6, 16_000],
   [0, 20_000],
   [10, 14_000],
   [30, 11_000],
 ];
+
 const HORIZON_KELVIN: readonly Knot[] = [
   [-8, 12_000],
   [-4, 5500],

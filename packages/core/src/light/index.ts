@@ -1,4 +1,3 @@
-export * from './colour-temperature';
 export * from './daylight';
 export * from './light-mix';
 export * from './sun-position';

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { linearFromSrgb, luminanceOf } from '../colour';
 
 /** How strong a light group is: in stops over or under its own amount, its tint, and whether it burns at all. */
 export const groupLevelSchema = z.object({
@@ -6,12 +7,14 @@ export const groupLevelSchema = z.object({
   tint: z.string().regex(/^#[0-9a-f]{6}$/i),
   on: z.boolean(),
 });
+
 export type GroupLevel = z.infer<typeof groupLevelSchema>;
 
 export const LEVEL_AS_IT_IS: GroupLevel = { stops: 0, tint: '#ffffff', on: true };
 
 /** Levels by light group; a group that is not named is as it is. */
 export const lightMixSchema = z.record(z.uuid(), groupLevelSchema);
+
 export type LightMix = z.infer<typeof lightMixSchema>;
 
 /** What a light of a group is multiplied with, for each of red, green and blue (linear BT.709): a tint keeps the amount. */
@@ -20,12 +23,7 @@ export function lightFactor(level: GroupLevel | undefined): readonly [number, nu
   if (!level.on) return [0, 0, 0];
   const linear = [1, 3, 5].map((at) => linearFromSrgb(parseInt(level.tint.slice(at, at + 2), 16) / 255));
   const [r, g, b] = linear as [number, number, number];
-  const luminance = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+  const luminance = luminanceOf([r, g, b]);
   const gain = luminance > 0 ? 2 ** level.stops / luminance : 0;
   return [r * gain, g * gain, b * gain];
-}
-
-/** Linear light of an sRGB value, both 0 to 1 (IEC 61966-2-1). */
-export function linearFromSrgb(value: number): number {
-  return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
 }

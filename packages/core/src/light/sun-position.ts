@@ -5,13 +5,18 @@ export interface SunPosition {
 }
 
 const RADIANS = Math.PI / 180;
+
 /** Julian date of 1970-01-01T00:00Z and of the epoch J2000.0. */
 const UNIX_EPOCH_JD = 2_440_587.5;
+
 const J2000_JD = 2_451_545;
+
 const DAYS_A_CENTURY = 36_525;
+
 const MS_A_DAY = 86_400_000;
 
 const sin = (degrees: number) => Math.sin(degrees * RADIANS);
+
 const cos = (degrees: number) => Math.cos(degrees * RADIANS);
 
 /**

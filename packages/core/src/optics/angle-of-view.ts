@@ -1,4 +1,4 @@
-import { CoreError } from '../core-error';
+import { CoreError } from '../error';
 import type { FilmBack } from './film-back';
 import { unsqueezedWidthMm } from './film-back';
 

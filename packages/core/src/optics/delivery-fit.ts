@@ -8,11 +8,14 @@ export const deliverySchema = z.object({
   heightPx: z.number().int().min(16).max(16_384),
   pixelAspect: z.number().min(0.25).max(4).default(1),
 });
+
 export type Delivery = z.infer<typeof deliverySchema>;
 
 /** How the film back meets a delivery frame of another shape. */
 export const FITS = ['match-width', 'match-height', 'show-all', 'fill'] as const;
+
 export const fitSchema = z.enum(FITS);
+
 export type Fit = z.infer<typeof fitSchema>;
 
 /** The delivered area on the film back, and what is cut off or added at each side. */

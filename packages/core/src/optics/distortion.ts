@@ -1,5 +1,6 @@
 /** Radial distortion with one coefficient (Brown–Conrady, k1): r_d = r(1 + k1·r²) on normalised coordinates x = X/Z. */
 const NEWTON_STEPS = 12;
+
 /** Coefficients this small move nothing by a thousandth of a pixel. */
 const NO_DISTORTION = 1e-9;
 

@@ -6,6 +6,7 @@ export const filmBackSchema = z.object({
   heightMm: z.number().min(1).max(200),
   squeeze: z.number().min(0.5).max(4).default(1),
 });
+
 export type FilmBack = z.infer<typeof filmBackSchema>;
 
 export interface FilmFormat extends FilmBack {

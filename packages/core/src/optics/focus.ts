@@ -12,6 +12,7 @@ export const blurCriterionSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('pixels'), count: z.number().min(0.1).max(50) }),
   z.object({ kind: z.literal('typed'), mm: z.number().min(0.0001).max(5) }),
 ]);
+
 export type BlurCriterion = z.infer<typeof blurCriterionSchema>;
 
 /** Limits of what looks sharp, in millimetres from the entrance pupil along the axis. */

@@ -19,6 +19,7 @@ export const kitLensSchema = z.object({
   /** Diameter of the picture the lens throws on the film plane, mm. */
   imageCircleMm: z.number().min(5).max(300),
 });
+
 export type KitLens = z.infer<typeof kitLensSchema>;
 
 /** Shape of the opening of an iris. */
@@ -32,6 +33,7 @@ const prime = (mm: number, widestStop: number, tStop: number, closestM: number):
   ...{ id: `standard-${mm}`, name: `${mm} mm`, minMm: mm, maxMm: mm, widestStop, tStop, closestM },
   ...{ blades: 9, roundness: 0.6, imageCircleMm: 46 },
 });
+
 const zoom = (minMm: number, maxMm: number, widestStop: number, tStop: number, closestM: number): KitLens => ({
   ...{ id: `standard-${minMm}-${maxMm}`, name: `${minMm}–${maxMm} mm`, minMm, maxMm, widestStop, tStop, closestM },
   ...{ blades: 8, roundness: 0.4, imageCircleMm: 34 },
@@ -60,6 +62,7 @@ export const MARKED_STOPS: readonly number[] = [
 
 /** Shortest and longest focal length Arvex accepts, mm. */
 export const FOCAL_LENGTH_RANGE_MM = { min: 1, max: 2000 } as const;
+
 /** f-numbers a lens closes to at most. */
 export const SMALLEST_STOP = 22;
 

@@ -1,4 +1,4 @@
-// From three's sources: the built library would bring its renderer along.
+import type { Vector } from '../space';
 import { Matrix4 } from 'three/src/math/Matrix4.js';
 import { Quaternion } from 'three/src/math/Quaternion.js';
 import { Vector3 } from 'three/src/math/Vector3.js';
@@ -30,7 +30,7 @@ export interface ProjectedLens {
 
 /** Where a camera stands: entrance pupil in metres, rotation from camera to world. */
 export interface ProjectedPose {
-  readonly positionM: readonly [number, number, number];
+  readonly positionM: Vector;
   readonly quaternion: readonly [number, number, number, number];
 }
 
@@ -112,7 +112,7 @@ export interface WindowPoint {
 
 /** Where a world point (metres) falls in the window. `undefined` for points beside or behind the entrance pupil. */
 export function projectPoint(
-  point: readonly [number, number, number],
+  point: Vector,
   pose: ProjectedPose,
   lens: ProjectedLens,
   window: FilmWindow,
@@ -140,7 +140,7 @@ export function sightThrough(
   pose: ProjectedPose,
   lens: ProjectedLens,
   window: FilmWindow,
-): { fromM: [number, number, number]; direction: [number, number, number] } {
+): { fromM: Vector; direction: Vector } {
   const [xMm, yMm] = undistorted(
     lens,
     window.leftMm + x * (window.rightMm - window.leftMm),

@@ -1,5 +1,5 @@
-import type { Project, Shot } from '../project';
-import { shotsInOrder } from '../project';
+import type { Project, Shot } from '../model';
+import { shotsInOrder } from '../model';
 import { flicksAtFrame, flicksPerFrame, framesInFlicks } from '../time';
 
 /** A shot in its place in the cut: frames are counted from 0 at the sequence's start. */

@@ -1,30 +1,38 @@
-import type { AssetFile, Footprint } from './asset-file';
-import type { Piece } from './piece';
-
-type Triple = readonly [number, number, number];
+import type { Vector } from '../space';
+import type { AssetFile, Footprint, Piece } from '../model';
 
 /** A box along a piece's own axes, metres. */
 export interface Box {
-  readonly minM: Triple;
-  readonly maxM: Triple;
+  readonly minM: Vector;
+  readonly maxM: Vector;
 }
 
 /** Eye height as share of stature, standing (mean of adults, ISO 7250-1: eye height 5.1.5 over stature 5.1.2). */
 const EYES_STANDING = 0.936;
+
 /** Seat height and eyes above the seat as shares of stature (ISO 7250-1: popliteal height, eye height sitting). */
 const SEAT_HEIGHT = 0.25;
+
 const EYES_ABOVE_SEAT = 0.455;
+
 /** Top of the head above the seat, share of stature. */
 const SITTING_HEIGHT = 0.52;
+
 /** Shoulder width and depth of a figure, shares of stature; knees and reaching arms go further forward. */
 const FIGURE_HALF_WIDTH = 0.13;
+
 const FIGURE_HALF_DEPTH = 0.08;
+
 const FIGURE_REACH = 0.42;
+
 const FIGURE_KNEES = 0.34;
+
 /** Eyes, length and width of an animal as shares of its height at the shoulder. */
 const ANIMAL = { eyes: 1.28, top: 1.45, halfLength: 0.95, halfWidth: 0.22 } as const;
+
 /** Radius at which a bulb or lamp is drawn and picked, metres. */
 export const LAMP_RADIUS_M = 0.08;
+
 const OUTLINE_SIDES = 20;
 
 const standing = (halfWidth: number, height: number, halfDepth: number): Box => ({
@@ -114,7 +122,7 @@ function oval(radiusX: number, radiusZ: number, z: number): [number, number][] {
 }
 
 /** A piece made `factors` times as large along its own axes, as far as its kind can be. */
-export function pieceSized(piece: Piece, [x, y, z]: Triple): Piece {
+export function pieceSized(piece: Piece, [x, y, z]: Vector): Piece {
   switch (piece.kind) {
     case 'geometry':
     case 'group':

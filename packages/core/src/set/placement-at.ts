@@ -1,21 +1,13 @@
-import { CoreError } from '../core-error';
-import { pathThrough } from '../geometry/smooth-path';
-import { valueAt } from '../motion/curve';
-import type { Rotation, Vector } from '../motion/rotation';
-import { anglesToward, combined, inverseRotation, rotationOf, turned } from '../motion/rotation';
-import type { Placement, Project } from '../project';
+import { valueAt } from '../curve';
+import { CoreError } from '../error';
+import type { Placement, PlacementChannel, Project, WalkPath } from '../model';
+import { PLACEMENT_CHANNELS, clipSecond } from '../model';
+import type { Frame, Vector } from '../space';
+import { anglesToward, combined, pathThrough, rotationOf, turned } from '../space';
 import { FLICKS_PER_SECOND } from '../time';
-import type { PlacementChannel, WalkPath } from './placement-motion';
-import { clipSecond, PLACEMENT_CHANNELS } from './placement-motion';
 
 /** The part of a project that decides where its pieces are. */
 export type Pieces = Pick<Project, 'placements' | 'assets'>;
-
-/** A place, metres, and a turn. */
-export interface Frame {
-  readonly positionM: Vector;
-  readonly quaternion: Rotation;
-}
 
 /** A placement at one time, in the world. */
 export interface PlacementState extends Frame {
@@ -52,13 +44,6 @@ export function carrierAt(pieces: Pieces, { parentId }: Placement, atFlicks: num
   if (parentId === null || !pieces.placements[parentId]) return { positionM: [0, 0, 0], quaternion: [0, 0, 0, 1] };
   const { positionM, quaternion } = placementAt(pieces, parentId, atFlicks);
   return { positionM, quaternion };
-}
-
-/** A place and turn of the world as seen within a frame. */
-export function within(frame: Frame, { positionM: [x, y, z], quaternion }: Frame): Frame {
-  const back = inverseRotation(frame.quaternion);
-  const [fx, fy, fz] = frame.positionM;
-  return { positionM: turned([x - fx, y - fy, z - fz], back), quaternion: combined(back, quaternion) };
 }
 
 /** A placement's own place and turn at a time, within what it is attached to. */

@@ -1,11 +1,10 @@
-import type { Vector } from '../motion/rotation';
-import { turned } from '../motion/rotation';
-import type { Placement } from '../project';
+import type { Placement, SubjectPoint } from '../model';
+import type { Vector } from '../space';
+import { turned } from '../space';
 import type { Box } from './piece-shape';
 import { eyesAboveFootM, pieceBox } from './piece-shape';
 import type { Pieces } from './placement-at';
 import { isShown, placementAt } from './placement-at';
-import type { SubjectPoint } from './subject-points';
 
 /** A placement's box along its own axes, in metres of the world: scale counted. */
 export function placementBox(pieces: Pieces, { piece, assetId, scale }: Placement): Box {

@@ -1,4 +1,4 @@
-import { CoreError } from '../core-error';
+import { CoreError } from '../error';
 import type { Rate } from './rate';
 
 /** Nominal frames counted in one second of timecode: 24 for 24000/1001, 30 for 30000/1001. */

@@ -1,19 +1,16 @@
 import jsep from 'jsep';
-import { CoreError } from '../core-error';
+import { CoreError } from '../error';
+import { METRES_PER_UNIT } from './length';
 
 /** Sizes of the units a field accepts, in that field's own unit: `{ m: 1, cm: 0.01 }`. */
 export type UnitSizes = Readonly<Record<string, number>>;
 
 /** Units of length in metres. `"` and `'` are inch and foot. */
 export const LENGTH_IN_METRES: UnitSizes = {
-  m: 1,
-  cm: 0.01,
-  mm: 0.001,
+  ...METRES_PER_UNIT,
   km: 1000,
-  ft: 0.3048,
-  in: 0.0254,
-  "'": 0.3048,
-  '"': 0.0254,
+  "'": METRES_PER_UNIT.ft,
+  '"': METRES_PER_UNIT.in,
 };
 
 /** Units of length in millimetres, for lenses and film backs. */

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatSliderModule } from '@angular/material/slider';
-import { FALSE_COLOURS } from '@arvex/stage/false-colours';
+import { FALSE_COLOURS } from '@arvex/stage/view';
 import { PictureTools } from '../state/picture-tools';
 
 /** What the false colours mean, or from where the zebra is drawn. */

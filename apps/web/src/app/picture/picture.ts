@@ -5,7 +5,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import type { CameraState, Pose } from '@arvex/core';
 import { blurCircleMm, deliveredWindow, marksInOrder, moveOf, paneWindow, windowShare } from '@arvex/core';
 import type { Picked, StageView } from '@arvex/stage';
-import { withShutter } from '@arvex/stage/shutter';
+import { withShutter } from '@arvex/stage/view';
 import { viewOf } from '@arvex/stage/view';
 import type { Subscription } from 'rxjs';
 import { cameraColour } from '../shared/camera-colour';

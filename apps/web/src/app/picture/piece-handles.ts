@@ -9,6 +9,7 @@ import {
   projectPoint,
   sightThrough,
   turned,
+  withAxis,
 } from '@arvex/core';
 import type { StageView } from '@arvex/stage';
 import { followDrag } from '../shared/dragging';
@@ -256,9 +257,7 @@ export class PieceHandles {
       const along = alongAxis(ray, origin, knob.axis);
       if (along === undefined) return;
       const size = Math.max(0.02, this.snapping.length(knob.size + (along - from) * sides) || 0.02);
-      const factors: [number, number, number] = [1, 1, 1];
-      factors[knob.factor] = size / knob.size;
-      this.dragging.size(factors);
+      this.dragging.size(withAxis([1, 1, 1], knob.factor, size / knob.size));
     });
   }
 

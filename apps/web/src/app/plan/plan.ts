@@ -2,7 +2,7 @@ import type { AfterViewInit, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Camera, CameraState, ChannelValues } from '@arvex/core';
+import type { Camera, CameraState, ChannelValues, Vector } from '@arvex/core';
 import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder, walkAlong } from '@arvex/core';
 import { cameraColour } from '../shared/camera-colour';
 import { followDrag } from '../shared/dragging';
@@ -215,7 +215,7 @@ export class Plan implements AfterViewInit, OnDestroy {
     if (event.button !== 0 || motion?.kind !== 'path') return;
     event.stopPropagation();
     const nodesWith = (dx: number, dz: number) =>
-      motion.nodesM.map(([x, y, z], i): [number, number, number] => (i === index ? [x + dx, y, z + dz] : [x, y, z]));
+      motion.nodesM.map(([x, y, z], i): Vector => (i === index ? [x + dx, y, z + dz] : [x, y, z]));
     let nodes = motion.nodesM;
     followDrag(
       event,

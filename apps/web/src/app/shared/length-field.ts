@@ -1,3 +1,4 @@
+import { WORLD_EXTENT_M } from '@arvex/core';
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import { Units } from '../state/units';
 import { NumberField } from './number-field';
@@ -33,8 +34,8 @@ export class LengthField {
   readonly label = input.required<string>();
   readonly value = input.required<number>();
   readonly hint = input('');
-  readonly min = input(-100_000);
-  readonly max = input(100_000);
+  readonly min = input(-WORLD_EXTENT_M);
+  readonly max = input(WORLD_EXTENT_M);
   readonly disabled = input(false);
   readonly valueSet = output<number>();
 }

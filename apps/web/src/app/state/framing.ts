@@ -1,5 +1,6 @@
+import type { Vector } from '@arvex/core';
 import { inject, Injectable } from '@angular/core';
-import { anglesToward, boxCornersAt, rotationOf, turned } from '@arvex/core';
+import { anglesToward, boxCornersAt, rotationOf, turned, eachAxis, distanceBetween } from '@arvex/core';
 import { PieceMaking } from './piece-making';
 import { ProjectStore } from './project-store';
 import { Selection } from './selection';
@@ -25,14 +26,14 @@ export class Framing {
       : [];
     if (!state || corners.length === 0) return;
     const axis = (i: 0 | 1 | 2) => corners.map((corner) => corner[i]);
-    const middle = ([0, 1, 2] as const).map((i) => (Math.min(...axis(i)) + Math.max(...axis(i))) / 2);
-    const [x, y, z] = middle as [number, number, number];
-    const radius = Math.max(...corners.map((corner) => Math.hypot(corner[0] - x, corner[1] - y, corner[2] - z)));
+    const middle = eachAxis((i) => (Math.min(...axis(i)) + Math.max(...axis(i))) / 2);
+    const [x, y, z] = middle;
+    const radius = Math.max(...corners.map((corner) => distanceBetween(corner, middle)));
     const half = (Math.min(state.lens.horizontalDeg, state.lens.verticalDeg) * Math.PI) / 360;
     const away = Math.max(NEAREST_M, radius / Math.sin(half * FILLS));
     const pose = this.viewing.freePose();
     const [dx, dy, dz] = turned([0, 0, 1], rotationOf(pose));
-    const eye: [number, number, number] = [x + dx * away, Math.max(0.2, y + dy * away), z + dz * away];
+    const eye: Vector = [x + dx * away, Math.max(0.2, y + dy * away), z + dz * away];
     this.viewing.freePose.set({ positionM: eye, ...anglesToward(eye, [x, y, z]) });
     this.viewing.show('free');
   }

@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { CameraState } from '@arvex/core';
-import { meteredEv, METERING, meterLuminance } from '@arvex/core';
+import { meteredEv, METERING, meterLuminance, luminanceOf } from '@arvex/core';
 import type { Metering as Mode } from '@arvex/core';
 import type { Scopes } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
@@ -107,6 +107,5 @@ export class Metering {
 }
 
 function luminanceAt(light: Float32Array, pixel: number): number {
-  const [r, g, b] = [light[pixel * 4] ?? 0, light[pixel * 4 + 1] ?? 0, light[pixel * 4 + 2] ?? 0];
-  return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+  return luminanceOf([light[pixel * 4] ?? 0, light[pixel * 4 + 1] ?? 0, light[pixel * 4 + 2] ?? 0]);
 }

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Placement, PlacementParts, Project, Vector } from '@arvex/core';
-import { movedBy, movedParts, pieceSized, placementValuesAt, setPlacements } from '@arvex/core';
+import { movedBy, movedParts, pieceSized, placementValuesAt, setPlacements, eachAxis } from '@arvex/core';
 import { PieceMaking } from './piece-making';
 import { ProjectStore } from './project-store';
 import { Selection } from './selection';
@@ -34,7 +34,7 @@ export class PieceDragging {
       if (placement.id !== last?.id) return {};
       const { piece, scale } = placement;
       if (piece.kind !== 'geometry') return { piece: pieceSized(piece, factors) };
-      return { scale: scale.map((one, i) => one * (factors[i] ?? 1)) as [number, number, number] };
+      return { scale: eachAxis((axis) => scale[axis] * factors[axis]) };
     });
   }
 

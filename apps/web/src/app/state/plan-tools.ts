@@ -49,7 +49,7 @@ export class PlanTools {
   async camera(from: readonly [number, number], to: readonly [number, number]): Promise<void> {
     this.leave();
     const ground = await this.groundAt(from);
-    const at: [number, number, number] = [from[0], ground + CAMERA_HEIGHT_M, from[1]];
+    const at: Vector = [from[0], ground + CAMERA_HEIGHT_M, from[1]];
     const pose = { positionM: at, ...anglesToward(at, [to[0], at[1], to[1]]) };
     const id = crypto.randomUUID();
     const { exposure, focus, own } = this.viewing.camera() ?? CAMERA_DEFAULTS;
@@ -65,19 +65,19 @@ export class PlanTools {
     this.leave();
     if (!placement || nodes.length < 2) return;
     const heights = await Promise.all(nodes.map((node) => this.groundAt(node, placement.id)));
-    const nodesM = nodes.map(([x, z], i): [number, number, number] => [x, heights[i] ?? 0, z]);
+    const nodesM = nodes.map(([x, z], i): Vector => [x, heights[i] ?? 0, z]);
     await this.setWalk(placement.id, nodesM);
   }
 
   /** Lets a thing walk through nodes, with the ground measured under its way. */
-  async setWalk(placementId: string, nodesM: [number, number, number][], closed = false): Promise<void> {
+  async setWalk(placementId: string, nodesM: Vector[], closed = false): Promise<void> {
     const before = this.store.project()?.placements[placementId]?.motion;
     const walk = before?.kind === 'path' ? before : { startFlicks: this.making.atFlicks };
     const groundM = await this.groundAlong(nodesM, closed, placementId);
     this.making.edit((project) => walkAlong(project, placementId, { ...walk, nodesM, groundM, closed }));
   }
 
-  private async groundAlong(nodesM: [number, number, number][], closed: boolean, except: string): Promise<number[]> {
+  private async groundAlong(nodesM: Vector[], closed: boolean, except: string): Promise<number[]> {
     const path = pathThrough(nodesM, closed);
     const count = Math.max(2, Math.min(MOST_GROUND_POINTS, Math.ceil(path.lengthM / GROUND_STEP_M)));
     const points = Array.from({ length: count + 1 }, (_, i): Vector => path.pointAt((path.lengthM * i) / count));

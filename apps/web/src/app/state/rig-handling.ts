@@ -5,8 +5,6 @@ import { Moving } from './moving';
 import { ProjectStore } from './project-store';
 import { Viewing } from './viewing';
 
-type Node = [number, number, number];
-
 /** The edited camera's rig as it stands in the set, and moving it by its handles, in plan and in the free view alike. */
 @Injectable({ providedIn: 'root' })
 export class RigHandling {
@@ -72,7 +70,7 @@ export class RigHandling {
     if (camera?.rig.kind !== 'rail' || !values) return;
     const { rig } = camera;
     const [inX, , inZ] = inRailAxes(values, [x, 0, z]);
-    const away = (node: Node) => Math.hypot(node[0] - inX, node[2] - inZ);
+    const away = (node: Vector) => Math.hypot(node[0] - inX, node[2] - inZ);
     const ends = rig.closed ? [...rig.nodesM.slice(1), ...rig.nodesM.slice(0, 1)] : rig.nodesM.slice(1);
     const pieces = ends.map((to, i) => {
       const from = rig.nodesM[i] ?? to;
@@ -86,7 +84,7 @@ export class RigHandling {
     if (!best) return;
     const put = <T>(list: readonly T[], one: T): T[] => [...list.slice(0, best.i + 1), one, ...list.slice(best.i + 1)];
     const straight = rig.straight.length === 0 ? [] : put(rig.straight, rig.straight[best.i] ?? false);
-    const nodesM = put<Node>(rig.nodesM, [inX, best.y, inZ]);
+    const nodesM = put<Vector>(rig.nodesM, [inX, best.y, inZ]);
     this.moving.edit((project, cameraId) =>
       reshapeRail(project, cameraId, 'Add a node', { nodesM, straight, closed: rig.closed }),
     );
@@ -108,12 +106,12 @@ export class RigHandling {
     const { rig, aim } = camera;
     const values = this.values();
     if (kind === 'aim-node' && aim.kind === 'path') {
-      const nodesM = aim.nodesM.map(([x, y, z], i): Node => (i === index ? [x + dx, y + dy, z + dz] : [x, y, z]));
+      const nodesM = aim.nodesM.map(([x, y, z], i): Vector => (i === index ? [x + dx, y + dy, z + dz] : [x, y, z]));
       return { aim: { ...aim, nodesM } };
     }
     if (rig.kind !== 'rail' || !values) return {};
     const [ox, oy, oz] = inRailAxes({ ...values, rigX: 0, rigY: 0, rigZ: 0 }, [dx, dy, dz]);
-    const nodesM = rig.nodesM.map(([x, y, z], i): Node => (i === index ? [x + ox, y + oy, z + oz] : [x, y, z]));
+    const nodesM = rig.nodesM.map(([x, y, z], i): Vector => (i === index ? [x + ox, y + oy, z + oz] : [x, y, z]));
     return { rig: { ...rig, nodesM } };
   }
 }

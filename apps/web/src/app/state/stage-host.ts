@@ -1,7 +1,7 @@
 import { effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { Project, Vector } from '@arvex/core';
 import type { Picked, StagedSet, StageView } from '@arvex/stage';
-import { NOTHING_STAGED, setPatch } from '@arvex/stage/set-patch';
+import { NOTHING_STAGED, setPatch } from '@arvex/stage/patch';
 import type { Remote } from 'comlink';
 import { proxy, transfer, wrap } from 'comlink';
 import type { StageDesk } from '../workers/stage-desk';

@@ -1,3 +1,4 @@
+import type { Vector } from '@arvex/core';
 import { Document, WebIO } from '@gltf-transform/core';
 import type { Material } from '@gltf-transform/core';
 import type { BufferGeometry, Material as ObjMaterial, Mesh, Object3D } from 'three';
@@ -97,10 +98,12 @@ async function addPicture(
   material.setBaseColorTexture(texture.setImage(new Uint8Array(await picture.arrayBuffer())));
 }
 
-function numbers(value: unknown): [number, number, number] | undefined {
+function numbers(value: unknown): Vector | undefined {
   const parts = Array.isArray(value) ? value : typeof value === 'string' ? value.split(/\s+/) : [];
   const three = parts.slice(0, 3).map(Number);
-  return three.length === 3 && three.every(Number.isFinite) ? (three as [number, number, number]) : undefined;
+  const [x, y, z] = three;
+  if (x === undefined || y === undefined || z === undefined || !three.every(Number.isFinite)) return undefined;
+  return [x, y, z];
 }
 
 function meshOf(document: Document, mesh: Mesh, materials: ReadonlyMap<string, Material>) {

@@ -74,7 +74,7 @@ export class LightCard {
     const project = this.bench.store.project();
     if (!project) return;
     try {
-      this.exposing.change(`Shutter ${shutterText(seconds)}`, 'shutter', angleForShutter(seconds, project));
+      this.exposing.change(`Shutter ${shutterText(seconds)}`, 'shutter', angleForShutter(seconds, project.head.rate));
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.notices.error(error);

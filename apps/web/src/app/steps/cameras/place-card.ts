@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import type { Aim, Camera, Channel, SubjectPoint } from '@arvex/core';
-import { distanceAlongAxis, lengthText, SUBJECT_POINTS, subjectsIn } from '@arvex/core';
+import type { Aim, Camera, Channel, SubjectPoint, Vector } from '@arvex/core';
+import { distanceAlongAxis, lengthText, SUBJECT_POINTS, subjectsIn, withAxis } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
 import { ChoiceField, choicesOf } from '../../shared/choice-field';
@@ -121,8 +121,7 @@ export class PlaceCard {
   }
 
   protected setOffset(axis: number, value: number): void {
-    const offset: [number, number, number] = [...(this.subjectAim()?.offsetM ?? [0, 0, 0])];
-    offset[axis] = value;
+    const offset = withAxis(this.subjectAim()?.offsetM ?? [0, 0, 0], axis, value);
     this.setSubjectAim('Offset of the aim', { offsetM: offset });
   }
 }

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import type { Handheld } from '@arvex/core';
-import { HANDHELD_DEFAULTS, HANDHELD_PRESETS, handName } from '@arvex/core';
+import type { Handheld, Vector } from '@arvex/core';
+import { HANDHELD_DEFAULTS, HANDHELD_PRESETS, handName, withAxis } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
 import { ChoiceField } from '../../shared/choice-field';
@@ -145,9 +145,7 @@ export class HandCard {
   }
 
   protected setAxis(key: Amounts, axis: number, value: number): void {
-    const amounts: [number, number, number] = [...this.hand()[key]];
-    amounts[axis] = value;
-    this.set('Hand', { [key]: amounts });
+    this.set('Hand', { [key]: withAxis(this.hand()[key], axis, value) });
   }
 
   /** Sets an end at the playhead, or takes it away where it is there already. */

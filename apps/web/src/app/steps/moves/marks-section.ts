@@ -14,6 +14,7 @@ import {
   setMark,
   spaceMarks,
   stillMove,
+  FLICKS_PER_SECOND,
 } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Bitmap } from '../../shared/bitmap';
@@ -95,7 +96,7 @@ export class MarksSection {
 
   protected setLegOf(mark: Mark, legS: number): void {
     const frame = this.moving.frameFlicks();
-    const flicks = Math.max(1, Math.round((legS * 705_600_000) / frame)) * frame;
+    const flicks = Math.max(1, Math.round((legS * FLICKS_PER_SECOND) / frame)) * frame;
     this.moving.edit((project, cameraId) => setLeg(project, cameraId, mark.id, flicks));
   }
 

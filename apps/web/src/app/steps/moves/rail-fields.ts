@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { NamedChannel, RigOf } from '@arvex/core';
-import { changeRig, reshapeRail, setRig } from '@arvex/core';
+import type { NamedChannel, RigOf, Vector } from '@arvex/core';
+import { changeRig, reshapeRail, setRig, withAxis, eachAxis } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { LengthField } from '../../shared/length-field';
 import { NumberField } from '../../shared/number-field';
@@ -43,11 +43,7 @@ export class RailFields {
   protected setNode(index: number, axis: number, value: number): void {
     const rig = this.rail();
     if (!rig) return;
-    const nodesM = rig.nodesM.map((node, i) => {
-      const next: [number, number, number] = [...node];
-      if (i === index) next[axis] = value;
-      return next;
-    });
+    const nodesM = rig.nodesM.map((node, i) => (i === index ? withAxis(node, axis, value) : node));
     this.reshape(`Node ${index + 1}`, { nodesM });
   }
 
@@ -57,10 +53,10 @@ export class RailFields {
     if (!rig) return;
     const [here, next, before] = [rig.nodesM[index], rig.nodesM[index + 1], rig.nodesM[index - 1]];
     if (!here) return;
-    const node = here.map((value, axis) => {
-      const [to, from] = [next?.[axis], before?.[axis]];
+    const node = eachAxis((axis) => {
+      const [value, to, from] = [here[axis], next?.[axis], before?.[axis]];
       return to !== undefined ? (value + to) / 2 : value + (value - (from ?? value - 1)) / 2;
-    }) as [number, number, number];
+    });
     const nodesM = [...rig.nodesM.slice(0, index + 1), node, ...rig.nodesM.slice(index + 1)];
     const straight =
       rig.straight.length === 0
@@ -92,8 +88,7 @@ export class RailFields {
   protected setOver(axis: number, value: number): void {
     const rig = this.rail();
     if (!rig) return;
-    const cameraM: [number, number, number] = [...rig.cameraM];
-    cameraM[axis] = value;
+    const cameraM = withAxis(rig.cameraM, axis, value);
     this.moving.edit((project, cameraId) => setRig(project, cameraId, 'Camera over the trolley', { ...rig, cameraM }));
   }
 }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { NamedChannel, Rig, RigKind, RigOf, SubjectPoint } from '@arvex/core';
+import type { NamedChannel, Rig, RigKind, RigOf, SubjectPoint, Vector } from '@arvex/core';
 import {
   bakeRig,
   changeRig,
@@ -121,11 +121,7 @@ export class RigCard {
     if (rig.kind === 'sticks') return;
     const state = this.bench.state();
     const free = rig.kind === 'orbit' && parts.subjectId === null && state?.aimM;
-    const atM = free
-      ? ([...free] as [number, number, number])
-      : parts.subjectId
-        ? ([0, 0, 0] as [number, number, number])
-        : rig.atM;
+    const atM = free ? ([...free] as Vector) : parts.subjectId ? ([0, 0, 0] as Vector) : rig.atM;
     this.moving.editClosely((project, cameraId, at) => changeRig(project, cameraId, { ...rig, ...parts, atM }, at));
   }
 

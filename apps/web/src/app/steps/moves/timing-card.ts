@@ -17,6 +17,7 @@ import {
   secondsFromFlicks,
   shiftMove,
   stretchMove,
+  FLICKS_PER_SECOND,
 } from '@arvex/core';
 import { CameraBench } from '../../bench/camera-bench';
 import { Card } from '../../bench/card';
@@ -88,7 +89,7 @@ export class TimingCard {
   }
 
   protected stretchSeconds(seconds: number): void {
-    this.stretchTo(seconds * 705_600_000);
+    this.stretchTo(seconds * FLICKS_PER_SECOND);
   }
 
   protected stretchFrames(frames: number): void {

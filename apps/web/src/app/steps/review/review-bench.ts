@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { cutOf, frameName } from '@arvex/core';
-import { withShutter } from '@arvex/stage/shutter';
+import { withShutter } from '@arvex/stage/view';
 import { viewOf } from '@arvex/stage/view';
 import { Findings } from '../../bench/findings';
 import { durationText, rateText } from '../../picture/read-outs';

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { AlignSide } from '@arvex/core';
-import { alignPlacements } from '@arvex/core';
+import type { AlignSide, Vector } from '@arvex/core';
+import { alignPlacements, withAxis } from '@arvex/core';
 import { LengthField } from '../../shared/length-field';
 import { NumberField } from '../../shared/number-field';
 import { Framing } from '../../state/framing';
@@ -118,7 +118,7 @@ export class ArrangeBar {
   protected readonly stepAxes = ['east', 'up', 'south'].map((name, index) => ({ name, index }));
   protected readonly arraying = signal(false);
   protected readonly count = signal(5);
-  protected readonly step = signal<readonly [number, number, number]>([2, 0, 0]);
+  protected readonly step = signal<Vector>([2, 0, 0]);
   protected readonly several = computed(() => this.selection.ids().length > 1);
   protected readonly whole = Math.round;
 
@@ -144,7 +144,7 @@ export class ArrangeBar {
   }
 
   protected setStep(axis: number, value: number): void {
-    this.step.update((step) => step.map((one, i) => (i === axis ? value : one)) as [number, number, number]);
+    this.step.update((step) => withAxis(step, axis, value));
   }
 
   protected array(): void {

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import type { FileUnit, GeometryFile, Placement } from '@arvex/core';
-import { FILE_UNITS, guessUnit, setPlacement } from '@arvex/core';
+import type { DisplayUnit, GeometryFile, Placement, Vector } from '@arvex/core';
+import { METRES_PER_UNIT, guessUnit, setPlacement, eachAxis, withAxis } from '@arvex/core';
 import { NumberField } from '../../shared/number-field';
 import { PieceMaking } from '../../state/piece-making';
 import { Units } from '../../state/units';
@@ -8,7 +8,7 @@ import { Units } from '../../state/units';
 /** Height of the figure that stands beside what came in, metres. */
 const FIGURE_M = 1.75;
 const DRAWING = { width: 292, height: 96 } as const;
-const UNIT_NAMES: Readonly<Record<FileUnit, string>> = { m: 'metre', cm: 'cm', mm: 'mm', ft: 'foot', in: 'inch' };
+const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = { m: 'metre', cm: 'cm', mm: 'mm', ft: 'foot', in: 'inch' };
 
 /** How large imported geometry is: beside a figure, in numbers, and taken in other units. */
 @Component({
@@ -131,12 +131,12 @@ export class GeometrySize {
   protected readonly drawing = DRAWING;
   protected readonly figureM = FIGURE_M;
   protected readonly names = UNIT_NAMES;
-  protected readonly unitIds = Object.keys(FILE_UNITS) as FileUnit[];
+  protected readonly unitIds = Object.keys(METRES_PER_UNIT) as DisplayUnit[];
   protected readonly axes = ['x', 'y', 'z'].map((name, index) => ({ name, index }));
 
   private readonly size = computed(() => {
     const [{ minM, maxM }, { scale }] = [this.file(), this.placement()];
-    return [0, 1, 2].map((i) => ((maxM[i] ?? 0) - (minM[i] ?? 0)) * (scale[i] ?? 1)) as [number, number, number];
+    return eachAxis((i) => (maxM[i] - minM[i]) * scale[i]);
   });
   protected readonly largest = computed(() => Math.max(...this.size()));
   protected readonly sizeText = computed(() =>
@@ -147,7 +147,9 @@ export class GeometrySize {
   protected readonly guess = computed(() => guessUnit(this.size()));
   /** The unit whose size in metres is the present scale, if there is one. */
   protected readonly madeIn = computed(() =>
-    this.unitIds.find((unit) => this.placement().scale.every((one) => Math.abs(one / FILE_UNITS[unit] - 1) < 1e-6)),
+    this.unitIds.find((unit) =>
+      this.placement().scale.every((one) => Math.abs(one / METRES_PER_UNIT[unit] - 1) < 1e-6),
+    ),
   );
   /** Thing and figure side by side, as large as the drawing allows. */
   protected readonly shape = computed(() => {
@@ -171,22 +173,20 @@ export class GeometrySize {
   });
 
   /** How much larger or smaller it becomes when it is taken in another unit than now. */
-  protected ratio(unit: FileUnit): number {
-    return FILE_UNITS[unit] / (this.placement().scale[0] || 1);
+  protected ratio(unit: DisplayUnit): number {
+    return METRES_PER_UNIT[unit] / (this.placement().scale[0] || 1);
   }
 
-  protected rescale(unit: FileUnit): void {
-    const size = FILE_UNITS[unit];
+  protected rescale(unit: DisplayUnit): void {
+    const size = METRES_PER_UNIT[unit];
     this.set(`Take in ${UNIT_NAMES[unit]}:`, [size, size, size]);
   }
 
   protected setScale(axis: number, value: number): void {
-    const scale: [number, number, number] = [...this.placement().scale];
-    scale[axis] = value;
-    this.set('Scale', scale);
+    this.set('Scale', withAxis(this.placement().scale, axis, value));
   }
 
-  private set(what: string, scale: [number, number, number]): void {
+  private set(what: string, scale: Vector): void {
     this.making.edit((project) => setPlacement(project, this.placement().id, what, { scale }));
   }
 }

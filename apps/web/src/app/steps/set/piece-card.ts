@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Opening, Piece, PlacementParts } from '@arvex/core';
+import type { Opening, Piece, PlacementParts, Vector } from '@arvex/core';
 import {
   eyesM,
   FIGURE_POSES,
@@ -11,6 +11,7 @@ import {
   placementBox,
   placementValuesAt,
   setPlacement,
+  withAxis,
 } from '@arvex/core';
 import { ChoiceField, choicesOf } from '../../shared/choice-field';
 import { LengthField } from '../../shared/length-field';
@@ -105,8 +106,7 @@ export class PieceCard {
   protected setPlace(axis: number, value: number): void {
     const values = this.values();
     if (!values) return;
-    const positionM: [number, number, number] = [values.positionX, values.positionY, values.positionZ];
-    positionM[axis] = value;
+    const positionM = withAxis([values.positionX, values.positionY, values.positionZ], axis, value);
     this.setPose('Place', { positionM });
   }
 

@@ -1,0 +1,79 @@
+import type { AfterLast, CurveReader } from '../curve';
+import { readerOf } from '../curve';
+import type { AllChannelValues, Camera, Channel, ChannelValues, LightChannel, Move } from '../model';
+import { isLightChannel, lightGroupOf } from '../model';
+import { flicksFromSeconds } from '../time';
+import { restingValues } from './resting';
+
+/** Values of the named channels and of light channels; `lights` lists the latter by group, where there are any. */
+export type CameraValues = AllChannelValues &
+  Readonly<Partial<Record<LightChannel, number>>> & { readonly lights?: readonly (readonly [string, number])[] };
+
+/** Value of every channel of a camera at a time: the trial's, else the move's, else the camera's own. */
+export function channelValuesAt(
+  camera: Camera,
+  move: Move | undefined,
+  atFlicks: number,
+  trial?: ChannelValues,
+): CameraValues {
+  const values: Partial<Record<Channel, number>> & { lights?: (readonly [string, number])[] } = restingValues(camera);
+  if (move) {
+    const { moveTime, tracks } = tracksOf(move);
+    const clock = trial?.moveTime ?? moveTime?.at(atFlicks);
+    const flicks = clock === undefined ? atFlicks : flicksFromSeconds(clock);
+    for (const { channel, reader, after, light } of tracks) {
+      const value = reader.onward(after, flicks);
+      if (value === undefined) continue;
+      if (light) set(values, channel, value);
+      else values[channel] = value;
+    }
+    if (clock !== undefined) values.moveTime = clock;
+  }
+  if (trial) {
+    for (const channel in trial) {
+      const value = trial[channel as Channel];
+      if (value !== undefined) set(values, channel as Channel, value);
+    }
+  }
+  return values as CameraValues;
+}
+
+function set(
+  values: Partial<Record<Channel, number>> & { lights?: (readonly [string, number])[] },
+  channel: Channel,
+  value: number,
+): void {
+  values[channel] = value;
+  if (isLightChannel(channel)) {
+    const groupId = lightGroupOf(channel);
+    values.lights = [...(values.lights ?? []).filter(([id]) => id !== groupId), [groupId, value]];
+  }
+}
+
+interface MoveTracks {
+  readonly moveTime: CurveReader | undefined;
+  readonly tracks: readonly {
+    readonly channel: Channel;
+    readonly reader: CurveReader;
+    readonly after: AfterLast;
+    readonly light: boolean;
+  }[];
+}
+
+const knownTracks = new WeakMap<Move, MoveTracks>();
+
+/** The curves of a move as they are read for every frame, sorted out once. */
+function tracksOf(move: Move): MoveTracks {
+  let found = knownTracks.get(move);
+  if (!found) {
+    const { moveTime, ...curves } = move.curves;
+    const tracks = Object.entries(curves).map(([name, curve]) => {
+      const channel = name as Channel;
+      const after = move.after[name] ?? 'stay';
+      return { channel, reader: readerOf(curve), after, light: isLightChannel(channel) };
+    });
+    found = { moveTime: moveTime && readerOf(moveTime), tracks };
+    knownTracks.set(move, found);
+  }
+  return found;
+}

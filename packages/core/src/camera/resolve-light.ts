@@ -1,0 +1,31 @@
+import type { LightMix } from '../light';
+import { LEVEL_AS_IT_IS } from '../light';
+import type { Camera, Project } from '../model';
+import type { CameraValues } from './channel-values';
+
+const mixes = new WeakMap<Project['lightGroups'], LightMix>();
+
+/** Levels of the light groups for cameras that follow the project. */
+export function projectMix(lightGroups: Project['lightGroups']): LightMix {
+  let mix = mixes.get(lightGroups);
+  if (!mix) {
+    mix = Object.fromEntries(Object.values(lightGroups).map(({ id, level }) => [id, level]));
+    mixes.set(lightGroups, mix);
+  }
+  return mix;
+}
+
+/** The light mix in force, with the groups whose stops are keyed. */
+export function mixAt(camera: Camera, values: CameraValues, groups: Project['lightGroups']): LightMix {
+  const common = projectMix(groups);
+  const mix = camera.own.includes('lightMix') ? { ...common, ...camera.lightMix } : common;
+  if (!values.lights) return mix;
+  const keyed: Record<string, LightMix[string]> = { ...mix };
+  for (const [groupId, stops] of values.lights) {
+    keyed[groupId] = { ...(mix[groupId] ?? LEVEL_AS_IT_IS), stops, on: stops > DARK_STOPS };
+  }
+  return keyed;
+}
+
+/** A light group keyed as low as this does not burn. */
+export const DARK_STOPS = -19.9;

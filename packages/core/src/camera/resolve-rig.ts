@@ -1,0 +1,185 @@
+import type { AllChannelValues, ChannelValues, Rig, RigOf } from '../model';
+import { trackShape } from '../model';
+import type { Pieces } from '../set';
+import { placementAt, subjectPointAt } from '../set';
+import type { Frame, HeadAngles, Rotation, Vector } from '../space';
+import {
+  anglesOf,
+  anglesToward,
+  combined,
+  inverseRotation,
+  difference,
+  pathThrough,
+  rotationOf,
+  sum,
+  turned,
+  unwrappedNear,
+} from '../space';
+import { lagging } from './lag';
+
+/** What a rig does with the camera: where it holds it, and how what carries the head is turned (unwrapped degrees). */
+export interface Carried {
+  readonly positionM: Vector;
+  readonly turn: HeadAngles;
+}
+
+const STILL: HeadAngles = { panDeg: 0, tiltDeg: 0, rollDeg: 0 };
+
+const heading = (panDeg: number): HeadAngles => ({ panDeg, tiltDeg: 0, rollDeg: 0 });
+
+const DEGREES = 180 / Math.PI;
+
+/** Where a rig holds its camera. */
+export function carriedBy(rig: Rig, values: AllChannelValues, pieces: Pieces, atFlicks: number): Carried {
+  if (rig.kind === 'sticks') return { positionM: [values.positionX, values.positionY, values.positionZ], turn: STILL };
+  const base: Vector = [values.rigX, values.rigY, values.rigZ];
+  if (rig.kind === 'rail') return onRail(rig, values, base);
+  if (rig.kind === 'crane') {
+    const turn = { panDeg: values.swing + values.rigTurn, tiltDeg: values.pitch, rollDeg: 0 };
+    const arm = turned([0, 0, -values.arm], rotationOf(turn));
+    return { positionM: sum(sum(base, [0, rig.columnM + rig.riserM, 0]), arm), turn };
+  }
+  if (rig.kind === 'orbit') {
+    const middle = orbitCentre(rig, base, pieces, atFlicks);
+    const angle = values.orbit + values.rigTurn;
+    const out = turned([0, values.height, -values.radius], rotationOf(heading(angle)));
+    // What carries the head looks at the middle.
+    return { positionM: sum(middle, out), turn: heading(angle + 180) };
+  }
+  const { positionM, panDeg } = followed(rig, pieces, atFlicks);
+  const turn = heading((rig.axes === 'subject' ? panDeg : 0) + values.rigTurn);
+  const offset = turned([values.offsetX, values.offsetY, values.offsetZ], rotationOf(turn));
+  return { positionM: sum(positionM, offset), turn };
+}
+
+/** Middle of an orbit at a time. */
+export function orbitCentre(rig: RigOf<'orbit'>, base: Vector, pieces: Pieces, atFlicks: number): Vector {
+  const subject = rig.subjectId === null ? undefined : pieces.placements[rig.subjectId];
+  return subject ? sum(subjectPointAt(pieces, subject, rig.point, atFlicks), base) : base;
+}
+
+/** The subject that is followed, as late as the camera lags: its point, and which way it faces. */
+function followed(rig: RigOf<'follow'>, pieces: Pieces, atFlicks: number): { positionM: Vector; panDeg: number } {
+  const subject = rig.subjectId === null ? undefined : pieces.placements[rig.subjectId];
+  if (!subject) return { positionM: rig.atM, panDeg: 0 };
+  const at = (flicks: number) => ({
+    point: subjectPointAt(pieces, subject, rig.point, flicks),
+    facing: turned([0, 0, -1], placementAt(pieces, subject.id, flicks).quaternion),
+  });
+  const [point, facing] = lagging(rig.lagS, atFlicks, (flicks) => {
+    const { point: p, facing: f } = at(flicks);
+    return [p, f];
+  });
+  return { positionM: point, panDeg: anglesToward([0, 0, 0], facing).panDeg };
+}
+
+/** Distance of a rail's trolley from its start, metres. */
+export function trolleyM({ by, closed }: RigOf<'rail'>, lengthM: number, along: number): number {
+  const metres = by === 'share' ? (along / 100) * lengthM : along;
+  if (!closed || lengthM === 0) return Math.max(0, Math.min(lengthM, metres));
+  return ((metres % lengthM) + lengthM) % lengthM;
+}
+
+function onRail(rig: RigOf<'rail'>, values: AllChannelValues, base: Vector): Carried {
+  const track = pathThrough(rig.nodesM, rig.closed, trackShape(rig));
+  const at = trolleyM(rig, track.lengthM, values.along);
+  const [dx, , dz] = track.directionAt(at);
+  const way = dx === 0 && dz === 0 ? 0 : Math.atan2(dx, -dz) * DEGREES;
+  const [right, up, on] = rig.cameraM;
+  const inRig = sum(track.pointAt(at), turned([right, up, -on], rotationOf(heading(way))));
+  return {
+    positionM: sum(base, turned(inRig, rotationOf(heading(values.rigTurn)))),
+    turn: heading(way + values.rigTurn),
+  };
+}
+
+/** A head's own angles once what carries it is counted: unwrapped near the plain sum, so that nothing spins. */
+export function headAngles(rig: Rig, own: HeadAngles, turn: HeadAngles): HeadAngles {
+  if (rig.kind === 'sticks' || rig.head === 'world') return own;
+  if (turn.tiltDeg === 0 && turn.rollDeg === 0) return { ...own, panDeg: own.panDeg + turn.panDeg };
+  const angles = anglesOf(combined(rotationOf(turn), rotationOf(own)));
+  return { ...angles, panDeg: unwrappedNear(angles.panDeg, own.panDeg + turn.panDeg) };
+}
+
+/** The head's own angles that look in a direction of the world from what carries it. */
+export function ownAngles(rig: Rig, inWorld: HeadAngles, turn: HeadAngles): HeadAngles {
+  if (rig.kind === 'sticks' || rig.head === 'world') return inWorld;
+  if (turn.tiltDeg === 0 && turn.rollDeg === 0) return { ...inWorld, panDeg: inWorld.panDeg - turn.panDeg };
+  const own = anglesOf(combined(inverseRotation(rotationOf(turn)), rotationOf(inWorld)));
+  return { ...own, panDeg: unwrappedNear(own.panDeg, inWorld.panDeg - turn.panDeg) };
+}
+
+/**
+ * A rig's numbers that bring its camera to a place, or as near as it goes: the inverse of {@link carriedBy}. Angles come
+ * without whole turns.
+ */
+export function numbersFor(
+  rig: Rig,
+  toM: Vector,
+  values: AllChannelValues,
+  pieces: Pieces,
+  atFlicks: number,
+): ChannelValues {
+  const [x, y, z] = toM;
+  if (rig.kind === 'sticks') return { positionX: x, positionY: y, positionZ: z };
+  const base: Vector = [values.rigX, values.rigY, values.rigZ];
+  const back = (turnDeg: number): Rotation => inverseRotation(rotationOf(heading(turnDeg)));
+  if (rig.kind === 'rail') return { along: nearestAlong(rig, turned(difference(toM, base), back(values.rigTurn))) };
+  if (rig.kind === 'crane') {
+    const pivot = sum(base, [0, rig.columnM + rig.riserM, 0]);
+    const { panDeg, tiltDeg } = anglesToward(pivot, toM);
+    return {
+      swing: panDeg - values.rigTurn,
+      pitch: tiltDeg,
+      arm: Math.max(0.1, Math.hypot(...difference(toM, pivot))),
+    };
+  }
+  if (rig.kind === 'orbit') {
+    const middle = orbitCentre(rig, base, pieces, atFlicks);
+    const out = difference(toM, middle);
+    return {
+      orbit: anglesToward([0, 0, 0], [out[0], 0, out[2]]).panDeg - values.rigTurn,
+      radius: Math.max(0.01, Math.hypot(out[0], out[2])),
+      height: out[1],
+    };
+  }
+  const { positionM, panDeg } = followed(rig, pieces, atFlicks);
+  const turnDeg = (rig.axes === 'subject' ? panDeg : 0) + values.rigTurn;
+  const [offsetX, offsetY, offsetZ] = turned(difference(toM, positionM), back(turnDeg));
+  return { offsetX, offsetY, offsetZ };
+}
+
+/** Places of a rail that are looked at first, and halvings of the best one's surroundings after that. */
+const RAIL_LOOKS = 400;
+
+const RAIL_HALVINGS = 30;
+
+/** Where on a rail its camera is nearest to a place (in the rig's axes): metres, or per cent where it goes by share. */
+function nearestAlong(rig: RigOf<'rail'>, [x, y, z]: Vector): number {
+  const { lengthM } = pathThrough(rig.nodesM, rig.closed, trackShape(rig));
+  const unit = rig.by === 'share' && lengthM > 0 ? 100 / lengthM : 1;
+  const away = (metres: number): number => {
+    const still = { ...NO_NUMBERS, along: metres * unit };
+    const { positionM } = onRail(rig, still, [0, 0, 0]);
+    return Math.hypot(positionM[0] - x, positionM[1] - y, positionM[2] - z);
+  };
+  let best = 0;
+  for (let i = 1; i <= RAIL_LOOKS; i++) {
+    const at = (i / RAIL_LOOKS) * lengthM;
+    if (away(at) < away(best)) best = at;
+  }
+  let width = lengthM / RAIL_LOOKS;
+  for (let i = 0; i < RAIL_HALVINGS; i++, width /= 1.7) {
+    for (const at of [best - width, best + width]) {
+      if (at >= 0 && at <= lengthM && away(at) < away(best)) best = at;
+    }
+  }
+  return best * unit;
+}
+
+const NO_NUMBERS = { rigTurn: 0 } as AllChannelValues;
+
+/** A frame's place and turn as a pose's angles. */
+export function frameOfPose({ positionM, ...angles }: { positionM: Vector } & HeadAngles): Frame {
+  return { positionM, quaternion: rotationOf(angles) };
+}

@@ -1,0 +1,3 @@
+export * from './black-body';
+export * from './luminance';
+export * from './srgb';

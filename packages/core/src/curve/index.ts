@@ -1,0 +1,4 @@
+export * from './curve';
+export * from './curve-tools';
+export * from './eased-pair';
+export * from './span';

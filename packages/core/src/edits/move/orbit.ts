@@ -1,0 +1,115 @@
+import type { Vector } from '../../space';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
+import { cameraAt, channelValuesAt, numbersFor, restingRig } from '../../camera';
+import type { Curve } from '../../curve';
+import { easedPair } from '../../curve';
+import { CoreError } from '../../error';
+import type { Camera, Project } from '../../model';
+import { applyChange, existing, moveOf } from '../../model';
+import { turned } from '../../space';
+import { flicksFromSeconds } from '../../time';
+import type { MoveAt } from './curves';
+import { moveOperations } from './curves';
+import type { MoveOrder } from './move-order';
+import { rigAround } from './rig-around';
+
+/** An orbit that is asked for. */
+export interface OrbitOrder {
+  readonly subjectId: string | null;
+  /** Degrees, clockwise seen from above; negative the other way. */
+  readonly degrees: number;
+  readonly seconds: number;
+  /** Goes on round and round at the same speed: a full turn that loops shows no frame twice. */
+  readonly loop: boolean;
+}
+
+/** Round a subject or the point in focus at the present radius and height, at an even speed, the aim locked on. */
+export function addOrbit(
+  project: Project,
+  cameraId: string,
+  { subjectId, degrees, seconds, loop }: OrbitOrder,
+  { moveId, atFlicks }: MoveAt,
+): Edit {
+  if (!(seconds > 0)) throw new CoreError('out-of-range', 'An orbit lasts longer than nothing.', 'seconds');
+  const { project: onOrbit, operations } = putOnOrbit(project, cameraId, subjectId, { moveId, atFlicks });
+  const camera = existing(onOrbit, 'camera', cameraId);
+  const move = moveOf(onOrbit, cameraId);
+  const from = channelValuesAt(camera, move, atFlicks).orbit;
+  const orbit: Curve = [
+    { atFlicks, value: from, shape: 'linear' },
+    { atFlicks: atFlicks + flicksFromSeconds(seconds), value: from + degrees, shape: 'linear' },
+  ];
+  const after = { ...move?.after, orbit: loop ? ('onward' as const) : ('stay' as const) };
+  const edits = moveOperations(onOrbit, cameraId, moveId, { curves: { ...move?.curves, orbit }, after });
+  return { name: `Orbit on ${camera.name}`, operations: [...operations, ...edits] };
+}
+
+/** A camera on an orbit round somebody, or round the point it is focused on, with the aim locked on the middle. */
+function putOnOrbit(project: Project, cameraId: string, subjectId: string | null, at: MoveAt) {
+  const around = rigAround(project, cameraId, 'orbit', at.atFlicks);
+  if (around.kind !== 'orbit') throw new CoreError('out-of-range', 'There is nothing to go round.', 'subjectId');
+  const state = cameraAt(project, cameraId, at.atFlicks);
+  const [dx, dy, dz] = turned([0, 0, -Math.min(1000, state.focus.distanceM)], state.quaternion);
+  const [x, y, z] = state.positionM;
+  const focused: Vector = [x + dx, y + dy, z + dz];
+  const named = subjectId === null ? undefined : existing(project, 'placement', subjectId);
+  const middle = named
+    ? { ...around, subjectId: named.id, point: 'eyes' as const, atM: [0, 0, 0] as Vector }
+    : { ...around, subjectId: null, atM: focused };
+  const camera = existing(project, 'camera', cameraId);
+  const values = channelValuesAt({ ...camera, rig: middle }, undefined, 0);
+  const numbers = numbersFor(middle, state.positionM, values, project, at.atFlicks);
+  const rig = restingRig(middle, { ...values, ...numbers });
+  const aim: Camera['aim'] = named
+    ? { kind: 'subject', placementId: named.id, point: 'eyes', offsetM: [0, 0, 0], weight: 1, smoothingS: 0 }
+    : { kind: 'point', positionM: focused };
+  const { panDeg, tiltDeg, rollDeg } = state;
+  const pose = { positionM: [x, y, z] as Vector, panDeg, tiltDeg, rollDeg };
+  const move = moveOf(project, cameraId);
+  const kept = Object.entries(move?.curves ?? {}).filter(([channel]) => !PLACING.has(channel));
+  const operations = [
+    patching(project, 'camera', cameraId, { rig, aim, pose }),
+    ...(move ? moveOperations(project, cameraId, move.id, { curves: Object.fromEntries(kept), marks: [] }) : []),
+  ];
+  return { project: applyChange(project, { id: 'begun', name: 'Orbit', operations }), operations };
+}
+
+/** Channels that an orbit says anew. */
+const PLACING: ReadonlySet<string> = new Set([
+  ...[
+    'positionX',
+    'positionY',
+    'positionZ',
+    'pan',
+    'tilt',
+    'rigX',
+    'rigY',
+    'rigZ',
+    'rigTurn',
+    'along',
+    'swing',
+    'pitch',
+  ],
+  ...['arm', 'orbit', 'radius', 'height', 'offsetX', 'offsetY', 'offsetZ', 'aimX', 'aimY', 'aimZ', 'aimAlong'],
+]);
+
+/** Round the subject at its distance: an orbit with two keys, aimed at the middle. */
+export function addArc(
+  project: Project,
+  cameraId: string,
+  order: Omit<MoveOrder, 'move'>,
+  { moveId, atFlicks }: MoveAt,
+): Edit {
+  const { project: onOrbit, operations } = putOnOrbit(project, cameraId, order.subjectId, { moveId, atFlicks });
+  const camera = existing(onOrbit, 'camera', cameraId);
+  const timing = {
+    atFlicks,
+    lengthFlicks: flicksFromSeconds(order.seconds),
+    settleFlicks: flicksFromSeconds(order.settleS),
+  };
+  const from = channelValuesAt(camera, moveOf(onOrbit, cameraId), atFlicks).orbit;
+  const orbit = easedPair(from, from + order.amount, timing, order);
+  const edits = moveOperations(onOrbit, cameraId, moveId, { curves: { ...moveOf(onOrbit, cameraId)?.curves, orbit } });
+  return { name: `Arc on ${camera.name}`, operations: [...operations, ...edits] };
+}

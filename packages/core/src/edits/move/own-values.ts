@@ -1,0 +1,40 @@
+import { cameraAt, channelValuesAt, numbersFor, ownAngles } from '../../camera';
+import type { Channel, ChannelValues, Project } from '../../model';
+import { TURNING, existing, moveOf } from '../../model';
+import { unwrappedNear } from '../../space';
+
+/**
+ * Places and turns of the world as the numbers of a camera's rig and the angles of its head, or as near as the rig goes. Other
+ * channels pass through.
+ */
+export function ownValues(
+  project: Project,
+  cameraId: string,
+  world: ChannelValues,
+  atFlicks: number,
+  trial: ChannelValues = {},
+): ChannelValues {
+  const camera = existing(project, 'camera', cameraId);
+  const { rig } = camera;
+  if (rig.kind === 'sticks') return world;
+  const { positionX, positionY, positionZ, pan, tilt, roll, ...rest } = world;
+  const placed = positionX !== undefined || positionY !== undefined || positionZ !== undefined;
+  const headed = pan !== undefined || tilt !== undefined || roll !== undefined;
+  const state = cameraAt(project, cameraId, atFlicks, trial);
+  const before = channelValuesAt(camera, moveOf(project, cameraId), atFlicks, trial);
+  const values: Partial<Record<Channel, number>> = { ...rest };
+  if (placed) {
+    const [x, y, z] = state.positionM;
+    const numbers = numbersFor(rig, [positionX ?? x, positionY ?? y, positionZ ?? z], before, project, atFlicks);
+    for (const [channel, value] of Object.entries(numbers) as [Channel, number][]) {
+      values[channel] = TURNING.has(channel) ? unwrappedNear(value, before[channel] ?? 0) : value;
+    }
+  }
+  if (headed || (placed && rig.head === 'carried')) {
+    const { carrier } = cameraAt(project, cameraId, atFlicks, { ...trial, ...values });
+    const { panDeg, tiltDeg, rollDeg } = state;
+    const own = ownAngles(rig, { panDeg: pan ?? panDeg, tiltDeg: tilt ?? tiltDeg, rollDeg: roll ?? rollDeg }, carrier);
+    Object.assign(values, { pan: own.panDeg, tilt: own.tiltDeg, roll: own.rollDeg });
+  }
+  return values;
+}

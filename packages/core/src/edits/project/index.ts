@@ -1,0 +1,2 @@
+export * from './change-rate';
+export * from './head';

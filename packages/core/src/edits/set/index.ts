@@ -1,0 +1,4 @@
+export * from './arrange';
+export * from './light';
+export * from './placement-motion';
+export * from './placements';

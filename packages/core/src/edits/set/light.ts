@@ -1,0 +1,53 @@
+import type { Edit } from '../edit';
+import { creation, deletion, patching } from '../edit';
+import { projectMix } from '../../camera';
+import type { GroupLevel } from '../../light';
+import { LEVEL_AS_IT_IS } from '../../light';
+import type { LightGroup, OwnGroup, Project } from '../../model';
+import { existing } from '../../model';
+
+/** A new light group, as bright as its lamps are. */
+export function addLightGroup(id: string, name: string): Edit {
+  return {
+    name: `Add light group ${name}`,
+    operations: [creation('lightGroup', { id, name, level: LEVEL_AS_IT_IS })],
+  };
+}
+
+/** Changes a light group's name or its level for all cameras that follow the project. */
+export function setLightGroup(
+  project: Project,
+  groupId: string,
+  what: string,
+  parts: Partial<Omit<LightGroup, 'id' | 'revision'>>,
+): Edit {
+  const { name } = existing(project, 'lightGroup', groupId);
+  return { name: `${what} of ${name}`, operations: [patching(project, 'lightGroup', groupId, parts)] };
+}
+
+/** Takes a light group away; its lamps stay and belong to none. */
+export function deleteLightGroup(project: Project, groupId: string): Edit {
+  const { name } = existing(project, 'lightGroup', groupId);
+  const lamps = Object.values(project.placements).filter((one) => one.lightGroupId === groupId);
+  const sets = Object.values(project.sets).filter((one) => one.daylightGroupId === groupId);
+  return {
+    name: `Take away light group ${name}`,
+    operations: [
+      ...lamps.map((one) => patching(project, 'placement', one.id, { lightGroupId: null })),
+      ...sets.map((one) => patching(project, 'set', one.id, { daylightGroupId: null })),
+      deletion(project, 'lightGroup', groupId),
+    ],
+  };
+}
+
+/** Sets the level of a light group as one camera sees it; with that the mix is the camera's own. */
+export function setCameraLevel(project: Project, cameraId: string, groupId: string, level: GroupLevel): Edit {
+  const camera = existing(project, 'camera', cameraId);
+  const group = existing(project, 'lightGroup', groupId);
+  const base = camera.own.includes('lightMix') ? camera.lightMix : projectMix(project.lightGroups);
+  const own = [...new Set<OwnGroup>([...camera.own, 'lightMix'])];
+  return {
+    name: `Light of ${group.name} on ${camera.name}`,
+    operations: [patching(project, 'camera', cameraId, { own, lightMix: { ...base, [groupId]: level } })],
+  };
+}

@@ -1,0 +1,3 @@
+export * from './camera-facts';
+export * from './frame-name';
+export * from './frames-table';

@@ -1,3 +1,0 @@
-export * from './outline-from-above';
-export * from './smooth-path';
-export * from './ray';

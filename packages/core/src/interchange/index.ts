@@ -1,2 +1,0 @@
-export * from './frame-name';
-export * from './frames-table';

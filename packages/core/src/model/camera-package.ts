@@ -1,0 +1,29 @@
+import * as z from 'zod';
+import { exposureSchema } from '../exposure';
+import { blurCriterionSchema, deliverySchema, filmBackSchema, fitSchema, kitLensSchema } from '../optics';
+import { cameraLensSchema } from './camera';
+import { guidesSchema } from './guides';
+
+/** A camera's settings without its place: what can be used again in any project. */
+export const packageSettingsSchema = z.object({
+  filmBack: filmBackSchema,
+  lens: cameraLensSchema,
+  /** The lens of a kit that it is, so that other projects know it too. */
+  kitLens: kitLensSchema.nullable(),
+  fStop: z.number().min(0.5).max(256),
+  criterion: blurCriterionSchema,
+  exposure: exposureSchema,
+  delivery: deliverySchema,
+  fit: fitSchema,
+  guides: guidesSchema,
+});
+
+export type PackageSettings = z.infer<typeof packageSettingsSchema>;
+
+export const cameraPackageSchema = z.object({
+  id: z.uuid(),
+  name: z.string().trim().min(1).max(120),
+  settings: packageSettingsSchema,
+});
+
+export type CameraPackage = z.infer<typeof cameraPackageSchema>;

@@ -1,0 +1,42 @@
+import * as z from 'zod';
+import { exposureSchema } from '../exposure';
+import { deliverySchema } from '../optics';
+import { RATES } from '../time';
+import { DISPLAY_UNITS } from '../units';
+import { base, name } from './fields';
+import { GUIDE_DEFAULTS, guidesSchema } from './guides';
+
+export const rateSchema = z
+  .object({ frames: z.number().int().positive(), seconds: z.number().int().positive() })
+  .refine((rate) => RATES.some((known) => known.frames === rate.frames && known.seconds === rate.seconds), {
+    message: `Choose one of ${RATES.map((rate) => `${rate.frames}/${rate.seconds}`).join(', ')}.`,
+  });
+
+/** What belongs to the project as a whole. */
+export const headSchema = z.object({
+  ...base,
+  name,
+  rate: rateSchema,
+  /** Number shown for the first frame. */
+  firstFrame: z.number().int().min(0).max(10_000_000),
+  delivery: deliverySchema,
+  displayUnit: z.enum(DISPLAY_UNITS),
+  /** Whether somebody chose the delivery size, or it is still the one a new project has. */
+  deliveryChosen: z.boolean(),
+  /** What cameras have that follow the project. */
+  exposure: exposureSchema,
+  guides: guidesSchema,
+});
+
+export type ProjectHead = z.infer<typeof headSchema>;
+
+export const HEAD_DEFAULTS: Omit<ProjectHead, 'id' | 'revision' | 'name'> = {
+  rate: { frames: 24, seconds: 1 },
+  firstFrame: 1001,
+  delivery: { widthPx: 1920, heightPx: 1080, pixelAspect: 1 },
+  displayUnit: 'm',
+  deliveryChosen: false,
+  // A clear afternoon, as a new set has it, is seen as it should be.
+  exposure: { shutterAngleDeg: 180, iso: 100, ndStops: 3, hold: false, absorbers: ['iso', 'nd', 'shutter', 'stop'] },
+  guides: GUIDE_DEFAULTS,
+};

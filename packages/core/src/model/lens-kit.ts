@@ -1,0 +1,8 @@
+import * as z from 'zod';
+import { kitLensSchema } from '../optics';
+import { base, name } from './fields';
+
+/** Lenses that belong together; every project also has the standard kit. */
+export const lensKitSchema = z.object({ ...base, name, lenses: z.array(kitLensSchema).max(100) });
+
+export type LensKit = z.infer<typeof lensKitSchema>;

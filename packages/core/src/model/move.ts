@@ -1,0 +1,37 @@
+import * as z from 'zod';
+import { AFTER_LAST, curveSchema } from '../curve';
+import { CHANNELS, LIGHT_CHANNEL } from './channel';
+import { base, flicks, id } from './fields';
+
+const channelSchema = z
+  .string()
+  .refine((name) => (CHANNELS as readonly string[]).includes(name) || LIGHT_CHANNEL.test(name), {
+    message: 'There is no such channel.',
+  });
+
+/** A composed pose of a camera at a time. One that is left out keeps its values here instead of as keys. */
+export const markSchema = z.object({
+  id,
+  name: z.string().max(120),
+  atFlicks: flicks,
+  leftOut: z.record(z.string(), z.number()).nullable(),
+});
+
+export type Mark = z.infer<typeof markSchema>;
+
+/** How a camera's channels change over scene time; a camera has at most one. */
+export const moveSchema = z.object({
+  ...base,
+  cameraId: id,
+  curves: z.record(channelSchema, curveSchema),
+  /** What curves do after their last key; those that are not named stay. */
+  after: z.record(channelSchema, z.enum(AFTER_LAST)),
+  marks: z.array(markSchema).max(10_000),
+});
+
+export type Move = z.infer<typeof moveSchema>;
+
+/** Marks of a move in the order of their times. */
+export function marksInOrder(move: Move | undefined): Mark[] {
+  return [...(move?.marks ?? [])].sort((a, b) => a.atFlicks - b.atFlicks);
+}

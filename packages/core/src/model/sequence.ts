@@ -1,0 +1,6 @@
+import * as z from 'zod';
+import { base, name } from './fields';
+
+export const sequenceSchema = z.object({ ...base, name });
+
+export type Sequence = z.infer<typeof sequenceSchema>;

@@ -1,0 +1,3 @@
+export * from './body-library';
+export * from './imported-body';
+export * from './luminance';

@@ -1,0 +1,125 @@
+import { LUMINANCE_WEIGHTS, MID_TONE, clippingLuminance } from '@arvex/core';
+import type { IUniform, Texture } from 'three';
+import { Vector2, Vector4 } from 'three';
+import type { StageView } from '../view';
+import { FALSE_COLOURS, idealView } from '../view';
+
+const COUNT = FALSE_COLOURS.length;
+
+const glslFloat = (value: number) => (Number.isFinite(value) ? value.toFixed(3) : '1.0e9');
+
+/** Displays by number, as the shader knows them. */
+const DISPLAYS = { picture: 0, stops: 1, zebra: 2 } as const;
+
+const NEWTON_STEPS = 6;
+
+/** Turns summed samples into the picture: distortion, edge darkening, the chosen display, what is sharp. */
+export const DEVELOPING_FRAGMENT = /* glsl */ `
+  uniform sampler2D picture;
+  uniform sampler2D depth;
+  uniform float share, focalLength, k1, edgeStops, cornerMm, clipping, zebraLevel, heightPx;
+  uniform vec2 shift, clip, sharp;
+  uniform vec4 window, ideal;
+  uniform int display;
+  uniform bool parallel, marking;
+  varying vec2 place;
+
+  /* What distorted coordinates are multiplied with to undo distortion, as the core does it. */
+  float undistortion(vec2 distorted) {
+    float wanted = length(distorted);
+    if (k1 == 0.0 || wanted == 0.0) return 1.0;
+    float fold = k1 < 0.0 ? sqrt(-1.0 / (3.0 * k1)) : 1.0e9;
+    if (k1 < 0.0 && wanted >= fold * (1.0 + k1 * fold * fold)) return fold / wanted;
+    float r = min(wanted, fold * 0.999);
+    for (int i = 0; i < ${NEWTON_STEPS}; i++) r -= (r * (1.0 + k1 * r * r) - wanted) / (1.0 + 3.0 * k1 * r * r);
+    return r / wanted;
+  }
+
+  vec3 falseColour(float stops) {
+    ${FALSE_COLOURS.slice(0, COUNT - 1)
+      .map(
+        ({ upToStops, rgb }) => `if (stops < ${glslFloat(upToStops)}) return vec3(${rgb.map(glslFloat).join(', ')});`,
+      )
+      .join('\n    ')}
+    return vec3(${(FALSE_COLOURS[COUNT - 1]?.rgb ?? [1, 1, 1]).map(glslFloat).join(', ')});
+  }
+
+  void main() {
+    vec2 film = mix(window.xy, window.zw, place);
+    vec2 axis = film + shift;
+    vec2 undone = axis * undistortion(axis / focalLength) - shift;
+    vec2 at = (undone - ideal.xy) / (ideal.zw - ideal.xy);
+    vec4 light = texture2D(picture, at) * share;
+    float away = length(axis) / cornerMm;
+    light.rgb *= exp2(-edgeStops * away * away);
+    float value = dot(light.rgb, vec3(${LUMINANCE_WEIGHTS.join(', ')})) / clipping;
+    if (display == ${DISPLAYS.stops}) {
+      gl_FragColor = vec4(falseColour(log2(max(value, 1.0e-6) / ${MID_TONE.toFixed(6)})) , 1.0);
+      return;
+    }
+    gl_FragColor = light;
+    #include <tonemapping_fragment>
+    #include <colorspace_fragment>
+    if (display == ${DISPLAYS.zebra} && max(light.r, max(light.g, light.b)) / clipping >= zebraLevel) {
+      float stripe = step(0.5, fract((place.x * 16.0 / 9.0 + place.y) * heightPx / 14.0));
+      gl_FragColor.rgb = mix(gl_FragColor.rgb, vec3(0.93, 0.42, 0.37), stripe * 0.85);
+    }
+    if (marking) {
+      float z = texture2D(depth, at).r * 2.0 - 1.0;
+      float metres = parallel
+        ? 0.5 * (z * (clip.y - clip.x) + clip.y + clip.x)
+        : 2.0 * clip.x * clip.y / (clip.y + clip.x - z * (clip.y - clip.x));
+      bool inside = metres >= sharp.x && metres <= sharp.y;
+      float grey = dot(gl_FragColor.rgb, vec3(${LUMINANCE_WEIGHTS.join(', ')}));
+      // What is sharp keeps its colours under a wash of iris; the rest pales.
+      gl_FragColor.rgb = inside ? mix(gl_FragColor.rgb, vec3(0.64, 0.65, 1.0), 0.28) : vec3(grey) * 0.55;
+    }
+  }`;
+
+/** The uniforms of {@link DEVELOPING_FRAGMENT}, set for a view. */
+export class Developing {
+  readonly uniforms: Record<string, IUniform>;
+
+  constructor(picture: Texture, depth: Texture | null) {
+    this.uniforms = {
+      ...{ picture: { value: picture }, depth: { value: depth }, share: { value: 1 }, focalLength: { value: 35 } },
+      ...{ k1: { value: 0 }, edgeStops: { value: 0 }, cornerMm: { value: 1 }, clipping: { value: 1 } },
+      ...{ zebraLevel: { value: 1 }, heightPx: { value: 1 }, shift: { value: new Vector2() } },
+      ...{ clip: { value: new Vector2() }, sharp: { value: new Vector2() } },
+      ...{ window: { value: new Vector4() }, ideal: { value: new Vector4() } },
+      ...{ display: { value: 0 }, parallel: { value: false }, marking: { value: false } },
+    };
+  }
+
+  set(view: StageView, samples: number, heightPx: number): void {
+    const { lens, window, edge, display, sharp } = view;
+    const ideal = idealView(view).window;
+    this.put('share', 1 / Math.max(1, samples));
+    this.put('focalLength', lens.focalLengthMm);
+    this.put('k1', lens.k1);
+    this.put('edgeStops', edge.stops);
+    this.put('cornerMm', edge.cornerMm);
+    this.put('clipping', clippingLuminance(view.ev, 0));
+    this.put('zebraLevel', display.kind === 'zebra' ? display.level : 1);
+    this.put('heightPx', heightPx);
+    this.put('display', DISPLAYS[display.kind]);
+    this.put('parallel', lens.parallelMPerMm !== null);
+    this.put('marking', sharp !== undefined);
+    (this.uniforms['shift']?.value as Vector2).set(lens.shiftXMm * lens.squeeze, lens.shiftYMm);
+    (this.uniforms['clip']?.value as Vector2).set(lens.nearM, lens.farM);
+    // An infinite far limit takes the sky in, which lies at the far clip.
+    (this.uniforms['sharp']?.value as Vector2).set(sharp?.nearM ?? 0, Math.min(sharp?.farM ?? 0, 1e9));
+    (this.uniforms['window']?.value as Vector4).set(window.leftMm, window.bottomMm, window.rightMm, window.topMm);
+    (this.uniforms['ideal']?.value as Vector4).set(ideal.leftMm, ideal.bottomMm, ideal.rightMm, ideal.topMm);
+  }
+
+  private put(name: string, value: unknown): void {
+    const uniform = this.uniforms[name];
+    if (uniform) uniform.value = value;
+  }
+}
+
+/** Whether a view can be drawn straight to the canvas, with nothing left to develop. */
+export function isPlain({ lens, edge, display, sharp }: StageView): boolean {
+  return lens.k1 === 0 && edge.stops === 0 && display.kind === 'picture' && sharp === undefined;
+}

@@ -1,0 +1,3 @@
+export * from './developing';
+export * from './highlight-shoulder';
+export * from './sample-accumulator';

@@ -1,0 +1,70 @@
+import type { Placement } from '@arvex/core';
+import type { AnimationMixer as Mixer, Matrix4, Mesh, MeshLambertMaterial, Object3D } from 'three';
+import { AnimationMixer, Color, Group } from 'three';
+import { clone } from 'three/examples/jsm/utils/SkeletonUtils.js';
+import type { ImportedBody } from '../files';
+
+interface Moving {
+  readonly key: string;
+  readonly root: Group;
+  readonly mixer: Mixer | undefined;
+}
+
+/** Imported things that bend or play a clip: each has a body of its own. */
+export class MovingBodies {
+  readonly group = new Group();
+  private readonly moving = new Map<string, Moving>();
+
+  /** Stands up a body for each of these placements and for no other. */
+  set(placements: readonly (readonly [Placement, ImportedBody])[]): void {
+    const wanted = new Set(placements.map(([placement]) => placement.id));
+    for (const id of this.moving.keys()) if (!wanted.has(id)) this.takeAway(id);
+    for (const [placement, body] of placements) {
+      const key = `${placement.assetId} ${placement.clip?.index} ${placement.surface.colour}`;
+      if (this.moving.get(placement.id)?.key === key) continue;
+      this.takeAway(placement.id);
+      this.standUp(placement, body, key);
+    }
+  }
+
+  /** Puts a body where it stands, in the pose its clip has at a second. */
+  place(placement: Placement, world: Matrix4, clipSecond: number | undefined): void {
+    const moving = this.moving.get(placement.id);
+    if (!moving) return;
+    moving.mixer?.setTime(clipSecond ?? 0);
+    moving.root.matrix.copy(world);
+    moving.root.updateMatrixWorld(true);
+  }
+
+  private standUp(placement: Placement, body: ImportedBody, key: string): void {
+    const root = new Group().add(clone(body.root));
+    root.matrixAutoUpdate = false;
+    root.userData['placementId'] = placement.id;
+    root.traverse((node) => this.paint(node, placement));
+    const clip = placement.clip && body.clips[placement.clip.index];
+    const mixer = clip ? new AnimationMixer(root.children[0] as Object3D) : undefined;
+    if (clip) mixer?.clipAction(clip).play();
+    this.group.add(root);
+    this.moving.set(placement.id, { key, root, mixer });
+  }
+
+  private paint(node: Object3D, { surface }: Placement): void {
+    const mesh = node as Mesh;
+    if (!mesh.isMesh) return;
+    mesh.castShadow = true;
+    mesh.receiveShadow = true;
+    mesh.frustumCulled = false; // its pose may leave the box it was exported with
+    if (surface.colour === null) return;
+    const own = (mesh.material as MeshLambertMaterial).clone();
+    own.color.multiply(new Color(surface.colour));
+    mesh.material = own;
+  }
+
+  private takeAway(id: string): void {
+    const moving = this.moving.get(id);
+    if (!moving) return;
+    moving.mixer?.stopAllAction();
+    this.group.remove(moving.root);
+    this.moving.delete(id);
+  }
+}

@@ -1,0 +1,142 @@
+import type { LightMix } from '@arvex/core';
+import { lightFactor } from '@arvex/core';
+import type { BufferGeometry, Color, Material, MeshLambertMaterial, Texture } from 'three';
+import { DynamicDrawUsage, Group, InstancedMesh, Matrix4 } from 'three';
+
+/** One part of one placement, as it is drawn together with all its like. */
+export interface StandingPart {
+  readonly placementId: string;
+  /** Parts with the same key are one draw call: same geometry, same material. */
+  readonly key: string;
+  readonly geometry: BufferGeometry;
+  readonly material: MeshLambertMaterial;
+  /** Where the part lies within its piece, sizes counted. */
+  readonly offset: Matrix4;
+  /** Colour of this one among its like. */
+  readonly colour: Color;
+  readonly glow: Glow | undefined;
+  /** Ground and sea: drawn after what stands on it hides it, and without a shadow of its own. */
+  readonly large: boolean;
+  readonly castsShadow: boolean;
+}
+
+/** What a part shines with by itself: a colour of luminance 1 times cd/m², or a picture as bright as its file. */
+export interface Glow {
+  readonly colour: Color;
+  readonly luminanceCdM2: number | 'as-filed';
+  readonly lightGroupId: string | null;
+  readonly map?: Texture;
+}
+
+interface Batch {
+  readonly mesh: InstancedMesh<BufferGeometry, MeshLambertMaterial>;
+  readonly parts: StandingPart[];
+  readonly glow: Glow | undefined;
+}
+
+const AFTER_WHAT_STANDS = 1;
+
+const placed = new Matrix4();
+
+/** Everything rigid that stands in the set, each kind of part as one instanced mesh. */
+export class PieceBatches {
+  readonly group = new Group();
+  private readonly batches = new Map<string, Batch>();
+  private readonly slots = new Map<string, { batch: Batch; index: number }[]>();
+
+  /** Stands up these parts and nothing else. */
+  set(parts: readonly StandingPart[]): void {
+    const byKey = new Map<string, StandingPart[]>();
+    for (const part of parts) {
+      const alike = byKey.get(part.key);
+      if (alike) alike.push(part);
+      else byKey.set(part.key, [part]);
+    }
+    for (const [key, batch] of this.batches) {
+      const alike = byKey.get(key);
+      if (alike && alike.length <= batch.mesh.instanceMatrix.count) continue;
+      this.group.remove(batch.mesh);
+      batch.mesh.dispose();
+      batch.mesh.material.dispose();
+      this.batches.delete(key);
+    }
+    this.slots.clear();
+    for (const [key, alike] of byKey) this.fill(key, alike);
+  }
+
+  /** Puts all parts of a placement where it stands. */
+  place(placementId: string, world: Matrix4): void {
+    for (const { batch, index } of this.slots.get(placementId) ?? []) {
+      const { mesh, parts } = batch;
+      mesh.setMatrixAt(index, placed.multiplyMatrices(world, (parts[index] as StandingPart).offset));
+      mesh.instanceMatrix.needsUpdate = true;
+      mesh.boundingSphere = null; // found again when it is next asked for
+    }
+  }
+
+  /** Lets what shines shine as a camera's mix has it. @param clippingCdM2 luminance that is white in the picture. */
+  shine(mix: LightMix, clippingCdM2: number): void {
+    for (const { mesh, glow } of this.batches.values()) {
+      if (!glow) continue;
+      const { material } = mesh;
+      const [r, g, b] = lightFactor(glow.lightGroupId === null ? undefined : mix[glow.lightGroupId]);
+      material.emissive.setRGB(glow.colour.r * r, glow.colour.g * g, glow.colour.b * b);
+      material.emissiveIntensity = glow.luminanceCdM2 === 'as-filed' ? clippingCdM2 : glow.luminanceCdM2;
+    }
+  }
+
+  /** The placement that was hit as instance `index` of a mesh. */
+  ownerOf(mesh: object, index: number | undefined): string | undefined {
+    for (const batch of this.batches.values()) {
+      if (batch.mesh === mesh) return batch.parts[index ?? -1]?.placementId;
+    }
+    return undefined;
+  }
+
+  private fill(key: string, alike: StandingPart[]): void {
+    const [first] = alike as [StandingPart];
+    let batch = this.batches.get(key);
+    if (batch) {
+      batch.parts.splice(0, Infinity, ...alike);
+      batch.mesh.geometry = first.geometry;
+    } else {
+      batch = { mesh: this.meshFor(first, alike.length), parts: alike, glow: first.glow };
+      this.batches.set(key, batch);
+    }
+    const { mesh } = batch;
+    mesh.count = alike.length;
+    mesh.boundingSphere = null;
+    alike.forEach((part, index) => {
+      mesh.setColorAt(index, part.colour);
+      const slots = this.slots.get(part.placementId);
+      const slot = { batch, index };
+      if (slots) slots.push(slot);
+      else this.slots.set(part.placementId, [slot]);
+    });
+    if (mesh.instanceColor) mesh.instanceColor.needsUpdate = true;
+  }
+
+  private meshFor({ geometry, material, glow, large, castsShadow }: StandingPart, count: number): Batch['mesh'] {
+    const own = material.clone();
+    if (glow?.map) own.emissiveMap = glow.map;
+    // Room to grow, so that putting one more thing in the set does not make the mesh anew.
+    const mesh = new InstancedMesh<BufferGeometry, MeshLambertMaterial>(
+      geometry,
+      own,
+      Math.max(1, Math.ceil(count * 1.5)),
+    );
+    mesh.instanceMatrix.setUsage(DynamicDrawUsage);
+    mesh.castShadow = castsShadow;
+    mesh.receiveShadow = glow === undefined;
+    mesh.renderOrder = large ? AFTER_WHAT_STANDS : 0;
+    this.group.add(mesh);
+    return mesh;
+  }
+}
+
+/** Name for a material's look, so that parts that look alike are found. */
+export function lookKey(material: Material, glow: Glow | undefined): string {
+  if (!glow) return material.uuid;
+  const { colour, luminanceCdM2, lightGroupId, map } = glow;
+  return `${material.uuid} ${colour.getHexString()} ${luminanceCdM2} ${lightGroupId ?? ''} ${map?.uuid ?? ''}`;
+}

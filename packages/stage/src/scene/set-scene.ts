@@ -1,0 +1,162 @@
+import type { LightMix, Placement } from '@arvex/core';
+import { boxCornersAt, isMoving, isShown, placementAt, setOf } from '@arvex/core';
+import type { Intersection, Object3D, Texture } from 'three';
+import { Box3, Matrix4, Quaternion, Scene, Sphere, Vector3 } from 'three';
+import type { BodyLibrary, ImportedBody } from '../files';
+import type { SetPatch, StagedSet } from '../patch';
+import { NOTHING_STAGED, patchedSet } from '../patch';
+import { Daylight } from './daylight';
+import { MovingBodies } from './moving-bodies';
+import { PieceBatches } from './piece-batches';
+import { Practicals } from './practicals';
+import { pictureOf, standingParts } from './standing-parts';
+
+/** Things further across than this are ground; shadows are fitted to what stands on it, metres. */
+const GROUND_M = 120;
+
+const LARGEST_SHADOW_RADIUS_M = 120;
+
+interface Bodies {
+  readonly imported: ReadonlyMap<string, ImportedBody>;
+  readonly pictures: ReadonlyMap<string, Texture>;
+}
+
+/** A project's set as a three.js scene, kept in step with the project and with scene time. */
+export class SetScene {
+  readonly scene = new Scene();
+  readonly daylight = new Daylight();
+  private readonly pieces = new PieceBatches();
+  private readonly bodies = new MovingBodies();
+  private readonly practicals = new Practicals();
+  private set: StagedSet = NOTHING_STAGED;
+  private shown: Placement[] = [];
+  private moving: Placement[] = [];
+  private atFlicks = 0;
+  private following = 0;
+  /** Whether something that casts a shadow has moved since shadows were drawn. */
+  private shadowsStale = true;
+  /** Scene time for which shadows were drawn, flicks. */
+  private shadowsAt = 0;
+
+  constructor(private readonly library: BodyLibrary) {
+    this.scene.add(this.daylight.group, this.pieces.group, this.bodies.group, this.practicals.group);
+  }
+
+  /**
+   * Brings the scene to the project's state. Files that are not there yet are read first.
+   * @returns hashes of files that could not be read.
+   */
+  async follow(patch: SetPatch): Promise<string[]> {
+    this.set = patchedSet(this.set, patch);
+    const turn = ++this.following;
+    const missing: string[] = [];
+    const bodies = await this.read(missing);
+    // The project may have gone on while files were read: only its latest state is stood up.
+    if (turn === this.following) this.standUp(bodies);
+    return missing;
+  }
+
+  /** Puts everything that moves where it is at a scene time. `shadows` says whether they are to be drawn anew for it. */
+  goTo(atFlicks: number, shadows = true): void {
+    if (this.moving.length === 0) return;
+    if (atFlicks !== this.atFlicks) {
+      this.atFlicks = atFlicks;
+      for (const placement of this.moving) this.place(placement);
+    }
+    if (!shadows || atFlicks === this.shadowsAt) return;
+    this.shadowsAt = atFlicks;
+    this.shadowsStale = true;
+  }
+
+  /** Lights everything as a camera's mix has it. */
+  shine(mix: LightMix, clippingCdM2: number): void {
+    const group = setOf(this.set)?.daylightGroupId;
+    this.daylight.shine(group == null ? undefined : mix[group]);
+    this.practicals.shine(mix);
+    this.pieces.shine(mix, clippingCdM2);
+    if (!this.shadowsStale) return;
+    for (const light of [this.daylight.withShadow, ...this.practicals.withShadow]) {
+      if (light) light.shadow.needsUpdate = true;
+    }
+    this.shadowsStale = false;
+  }
+
+  /** The placement that a ray has hit. */
+  ownerOf({ object, instanceId }: Intersection): string | undefined {
+    const piece = this.pieces.ownerOf(object, instanceId);
+    if (piece !== undefined) return piece;
+    let owner: Object3D | null = object;
+    while (owner && owner.userData['placementId'] === undefined) owner = owner.parent;
+    return owner?.userData['placementId'] as string | undefined;
+  }
+
+  private async read(missing: string[]): Promise<Bodies> {
+    const imported = new Map<string, ImportedBody>();
+    const pictures = new Map<string, Texture>();
+    await Promise.all(
+      Object.values(this.set.placements).map(async (placement) => {
+        const file = placement.assetId === null ? undefined : this.set.assets[placement.assetId]?.file;
+        const picture = pictureOf(placement, this.set.assets);
+        const failed = (hash: string) => () => void missing.push(hash);
+        if (placement.piece.kind === 'geometry' && file?.kind === 'geometry') {
+          const body = await this.library.body(file.hash).catch(failed(file.hash));
+          if (body) imported.set(placement.id, body);
+        } else if (picture) {
+          const texture = await this.library.picture(picture.hash).catch(failed(picture.hash));
+          if (texture) pictures.set(placement.id, texture);
+        }
+      }),
+    );
+    return { imported, pictures };
+  }
+
+  private standUp({ imported, pictures }: Bodies): void {
+    const daylight = setOf(this.set);
+    if (daylight) this.daylight.set(daylight);
+    this.shown = Object.values(this.set.placements).filter((placement) => isShown(this.set, placement));
+    this.moving = this.shown.filter((placement) => isMoving(this.set, placement));
+    const alone = new Map<string, ImportedBody>();
+    for (const placement of this.shown) {
+      const body = imported.get(placement.id);
+      if (body && (body.deforms || (placement.clip && body.clips.length > 0))) alone.set(placement.id, body);
+    }
+    this.bodies.set(
+      this.shown.flatMap((one) => (alone.has(one.id) ? [[one, alone.get(one.id) as ImportedBody] as const] : [])),
+    );
+    this.pieces.set(
+      this.shown
+        .filter((one) => !alone.has(one.id))
+        .flatMap((one) => standingParts(this.set, one, this.library, imported.get(one.id), pictures.get(one.id))),
+    );
+    this.practicals.set(this.shown.filter((one) => one.piece.kind === 'practical'));
+    for (const placement of this.shown) this.place(placement);
+    this.fitShadows();
+    this.shadowsStale = true;
+  }
+
+  private place(placement: Placement): void {
+    const { positionM, quaternion, clipSecond } = placementAt(this.set, placement.id, this.atFlicks);
+    const turn = new Quaternion(...quaternion);
+    const world = new Matrix4().compose(new Vector3(...positionM), turn, new Vector3(1, 1, 1));
+    this.pieces.place(placement.id, world);
+    this.practicals.place(placement.id, world);
+    this.bodies.place(placement, world.clone().scale(new Vector3(...placement.scale)), clipSecond);
+  }
+
+  /** Shadows are as fine as the set is small: they are drawn within a ball round what stands on the ground. */
+  private fitShadows(): void {
+    const box = new Box3();
+    for (const placement of this.shown) {
+      const corners = boxCornersAt(this.set, placement, this.atFlicks).map((corner) => new Vector3(...corner));
+      const own = new Box3().setFromPoints(corners);
+      const size = own.getSize(new Vector3());
+      if (Math.max(size.x, size.z) <= GROUND_M && placement.piece.kind !== 'group') box.union(own);
+    }
+    if (box.isEmpty()) {
+      this.daylight.castWithin(new Vector3(), 0);
+      return;
+    }
+    const ball = box.getBoundingSphere(new Sphere());
+    this.daylight.castWithin(ball.center, Math.min(LARGEST_SHADOW_RADIUS_M, Math.max(2, ball.radius)));
+  }
+}

@@ -1,0 +1,23 @@
+import type { CameraState, Project } from '@arvex/core';
+import { FLICKS_PER_SECOND, cameraAt, isMoving, projectedLens } from '@arvex/core';
+import type { ShutterMoment, StageView } from './view';
+
+/** Moments of an open shutter that are told apart: more samples than this share them. */
+const MOMENTS = 16;
+
+/**
+ * The view with the motion blur of its shutter: open from the frame's own time on for as long as its angle says, so it ends before the
+ * next frame and never reaches over a cut. Nothing changes where neither the camera nor the set moves.
+ */
+export function withShutter(view: StageView, project: Project, state: CameraState): StageView {
+  const open = state.exposure.shutterSeconds * FLICKS_PER_SECOND;
+  const shutter = Array.from({ length: MOMENTS }, (_, i): ShutterMoment => {
+    const atFlicks = view.atFlicks + Math.round((open * (i + 0.5)) / MOMENTS);
+    const { positionM, quaternion, ...then } = cameraAt(project, state.cameraId, atFlicks);
+    return { pose: { positionM, quaternion }, lens: projectedLens({ ...then, positionM, quaternion }), atFlicks };
+  });
+  const [first, last] = [shutter[0], shutter.at(-1)];
+  const same = JSON.stringify([first?.pose, first?.lens]) === JSON.stringify([last?.pose, last?.lens]);
+  const moving = Object.values(project.placements).some((placement) => isMoving(project, placement));
+  return same && !moving ? view : { ...view, shutter };
+}
