@@ -4,12 +4,12 @@ import type { Project, Vector } from '@arvex/core';
 import { STEPS } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { projectWithCamera } from '../../../packages/core/test/sample-project';
-import { Actions, keysText } from '../src/app/state/actions';
-import { CameraMaking } from '../src/app/state/camera-making';
-import { PieceMaking } from '../src/app/state/piece-making';
-import { PlanTools } from '../src/app/state/plan-tools';
-import { Selection } from '../src/app/state/selection';
-import { Walking } from '../src/app/state/walking';
+import { Actions, keysText } from '../src/app/actions/actions';
+import { CameraMaking } from '../src/app/features/cameras/cameras';
+import { PieceMaking } from '../src/app/features/set/pieces';
+import { PlanTools } from '../src/app/features/set/plan-tools';
+import { Selection } from '../src/app/session/selection';
+import { Walking } from '../src/app/features/set/walk';
 import type { Tab } from './tab';
 import { MemoryServer, openTab } from './tab';
 

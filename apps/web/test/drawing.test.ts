@@ -3,14 +3,14 @@ import { TestBed } from '@angular/core/testing';
 import type { StageView } from '@arvex/stage';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { projectWithCamera } from '../../../packages/core/test/sample-project';
-import { Api } from '../src/app/state/api';
-import { Notices } from '../src/app/state/notices';
-import { Outbox } from '../src/app/state/outbox';
-import { Playhead } from '../src/app/state/playhead';
-import { ProjectStore } from '../src/app/state/project-store';
-import type { ShownView } from '../src/app/state/stage-host';
-import { StageHost } from '../src/app/state/stage-host';
-import { Viewing } from '../src/app/state/viewing';
+import { Api } from '../src/app/data/api';
+import { Notices } from '../src/app/data/notices';
+import { Outbox } from '../src/app/data/outbox';
+import { Playhead } from '../src/app/session/playhead';
+import { ProjectStore } from '../src/app/data/project-store';
+import type { ShownView } from '../src/app/drawing/stage-host';
+import { StageHost } from '../src/app/drawing/stage-host';
+import { Viewing } from '../src/app/session/viewing';
 import { MemoryServer } from './tab';
 
 /** What was asked of the graphics, in order. */

@@ -2,11 +2,11 @@ import type { CameraState, WalkPath } from '@arvex/core';
 import { cameraAt, flicksFromSeconds, setCamera } from '@arvex/core';
 import { describe, expect, it } from 'vitest';
 import { after, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
-import { flagsOf } from '../src/app/picture/ruler-flags';
-import { distanceAt, placeOf, TICKS_M } from '../src/app/picture/ruler-scale';
-import { cameraLine, durationText, shutterText, signedDegrees, stopText } from '../src/app/picture/read-outs';
-import { fieldPath, heightShade, planPiece, planWalk, roundLengthM } from '../src/app/plan/plan-shapes';
-import { curvePath, flicksOf, ticks, timesOf, valueAxis, xOf, yOf } from '../src/app/steps/moves/curve-axes';
+import { flagsOf } from '../src/app/views/picture/ruler-flags';
+import { distanceAt, placeOf, TICKS_M } from '../src/app/views/picture/ruler-scale';
+import { cameraLine, durationText, shutterText, signedDegrees, stopText } from '../src/app/ui/read-outs';
+import { fieldPath, heightShade, planPiece, planWalk, roundLengthM } from '../src/app/views/plan/plan-shapes';
+import { curvePath, flicksOf, ticks, timesOf, valueAxis, xOf, yOf } from '../src/app/views/curves/curve-axes';
 
 const numbers = (text: string) => (text.match(/-?[\d.]+/g) ?? []).map(Number);
 

@@ -1,9 +1,9 @@
 import { WebIO } from '@gltf-transform/core';
 import { Blob as NodeBlob, File as NodeFile } from 'node:buffer';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { checkObj } from '../src/app/workers/check-obj';
-import { packGltf } from '../src/app/workers/pack-gltf';
-import { packObj } from '../src/app/workers/pack-obj';
+import { checkObj } from '../src/app/features/set/import/check-obj';
+import { packGltf } from '../src/app/features/set/import/pack-gltf';
+import { packObj } from '../src/app/features/set/import/pack-obj';
 
 // The test's document has files that cannot be read.
 beforeEach(() => {

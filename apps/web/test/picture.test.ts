@@ -3,16 +3,16 @@ import type { Camera, CameraState, PictureFile, Project, RigHandle, RigOf, Vecto
 import { cameraAt, deletePlacements, flicksAtFrame, makeCamera, RIG_DEFAULTS, setCamera, setOwn } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
-import { BringingIn } from '../src/app/state/bringing-in';
-import { Checks } from '../src/app/state/checks';
-import { Comforting } from '../src/app/state/comforting';
-import { Metering } from '../src/app/state/metering';
-import { Packages } from '../src/app/state/packages';
-import { PictureTools } from '../src/app/state/picture-tools';
-import { RigHandling } from '../src/app/state/rig-handling';
-import { Selection } from '../src/app/state/selection';
-import { Thumbnails } from '../src/app/state/thumbnails';
-import { upload } from '../src/app/state/upload';
+import { BringingIn } from '../src/app/features/set/imports';
+import { Checks } from '../src/app/readiness/checks';
+import { Comforting } from '../src/app/features/moves/comfort-report';
+import { Metering } from '../src/app/features/cameras/meter';
+import { Packages } from '../src/app/features/cameras/packages';
+import { PictureTools } from '../src/app/features/cameras/picture-tools';
+import { RigHandling } from '../src/app/features/moves/rig-handles';
+import { Selection } from '../src/app/session/selection';
+import { Thumbnails } from '../src/app/drawing/thumbnails';
+import { upload } from '../src/app/data/upload';
 import type { Tab } from './tab';
 import { FakeStage, MemoryServer, openTab } from './tab';
 

@@ -2,8 +2,8 @@ import { TestBed } from '@angular/core/testing';
 import { wrap } from 'comlink';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
-import type { Render } from '../src/app/state/renders';
-import { Renders } from '../src/app/state/renders';
+import type { Render } from '../src/app/features/review/renders';
+import { Renders } from '../src/app/features/review/renders';
 import type { Tab } from './tab';
 import { MemoryServer, openTab } from './tab';
 

@@ -4,34 +4,34 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Step } from '@arvex/core';
 import { STEPS } from '@arvex/core';
-import { CameraChip } from './bench/camera-chip';
-import { CameraList } from './picture/camera-list';
-import { FocusRuler } from './picture/focus-ruler';
-import { FreeView } from './picture/free-view';
-import { LightStrip } from './picture/light-strip';
-import { Picture } from './picture/picture';
-import { Plan } from './plan/plan';
-import { Reel } from './reel/reel';
-import { followDrag } from './shared/dragging';
-import { ViewTabs } from './shared/view-tabs';
-import { Actions } from './state/actions';
-import { Api } from './state/api';
-import { BringingIn } from './state/bringing-in';
-import { Checks } from './state/checks';
-import { Notices } from './state/notices';
-import { PieceMaking } from './state/piece-making';
-import { ProjectStore } from './state/project-store';
-import { Renders } from './state/renders';
-import { Viewing } from './state/viewing';
-import { Walking } from './state/walking';
-import { CamerasBench } from './steps/cameras/cameras-bench';
-import { CurvesView } from './steps/moves/curves-view';
-import { MovesBench } from './steps/moves/moves-bench';
-import { Movie } from './steps/review/movie';
-import { OutputList } from './steps/review/output-list';
-import { ReviewBench } from './steps/review/review-bench';
-import { SequenceBench } from './steps/sequence/sequence-bench';
-import { SetBench } from './steps/set/set-bench';
+import { CameraChip } from './features/cameras';
+import { CameraList } from './views/camera-list/camera-list';
+import { FocusRuler } from './views/picture';
+import { FreeView } from './views/picture';
+import { LightStrip } from './views/picture';
+import { Picture } from './views/picture';
+import { Plan } from './views/plan';
+import { Reel } from './views/reel';
+import { followDrag } from './ui';
+import { ViewTabs } from './views';
+import { Actions } from './actions';
+import { Api } from './data';
+import { BringingIn } from './features/set';
+import { Checks } from './readiness';
+import { Notices } from './data';
+import { PieceMaking } from './features/set';
+import { ProjectStore } from './data';
+import { Renders } from './features/review';
+import { Viewing } from './session';
+import { Walking } from './features/set';
+import { CamerasBench } from './features/cameras/cameras-bench';
+import { CurvesView } from './views/curves/curves-view';
+import { MovesBench } from './features/moves/moves-bench';
+import { Movie } from './features/review';
+import { OutputList } from './features/review';
+import { ReviewBench } from './features/review/review-bench';
+import { SequenceBench } from './features/sequence/sequence-bench';
+import { SetBench } from './features/set/set-bench';
 
 const STEP_FACES: Readonly<Record<Step, { name: string; icon: string }>> = {
   set: { name: 'Set', icon: 'landscape' },
@@ -191,7 +191,7 @@ export class App {
   }
 
   private async askAbout(conflict: Parameters<ProjectStore['settle']>[0]): Promise<void> {
-    const { ConflictDialog } = await import('./shared/conflict-dialog');
+    const { ConflictDialog } = await import('./conflict-dialog');
     const dialog = this.dialog.open(ConflictDialog, { width: '560px', data: conflict, disableClose: true });
     dialog.afterClosed().subscribe((whose) => void this.store.settle(conflict, whose === 'mine' ? 'mine' : 'theirs'));
   }

@@ -1,0 +1,73 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import type { Action } from './actions';
+import { keysText } from './actions';
+
+/** Every action by name: type some of its words, choose with the arrows, Enter does it. */
+@Component({
+  selector: 'arvex-command-search',
+  imports: [MatIcon],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <label class="box">
+      <mat-icon>search</mat-icon>
+      <input
+        #box
+        type="text"
+        role="combobox"
+        aria-label="Find an action"
+        aria-expanded="true"
+        aria-controls="found-actions"
+        placeholder="What do you want to do?"
+        cdkFocusInitial
+        (input)="typed.set(box.value); at.set(0)"
+        (keydown)="key($event)"
+      />
+    </label>
+    <ul id="found-actions" role="listbox" aria-label="Actions">
+      @for (action of found(); track action.name; let i = $index) {
+        <li role="option" [attr.aria-selected]="i === at()" [class.on]="i === at()" (pointerenter)="at.set(i)">
+          <button type="button" tabindex="-1" (click)="run(action)">
+            <span>{{ action.name }}</span>
+            @if (action.keys) {
+              <kbd class="num">{{ keysText(action.keys) }}</kbd>
+            }
+          </button>
+        </li>
+      } @empty {
+        <li class="quiet">Nothing has these words in its name.</li>
+      }
+    </ul>
+  `,
+  styleUrl: './command-search.scss',
+})
+export class CommandSearch {
+  private readonly actions = inject<readonly Action[]>(MAT_DIALOG_DATA);
+  private readonly dialog = inject<MatDialogRef<CommandSearch>>(MatDialogRef);
+  protected readonly typed = signal('');
+  protected readonly at = signal(0);
+  protected readonly keysText = keysText;
+  protected readonly found = computed(() => {
+    const words = this.typed().toLowerCase().split(/\s+/).filter(Boolean);
+    return this.actions.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)));
+  });
+
+  protected key(event: KeyboardEvent): void {
+    const found = this.found();
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault();
+      const by = event.key === 'ArrowDown' ? 1 : -1;
+      this.at.update((at) => (at + by + found.length) % Math.max(1, found.length));
+      document.querySelectorAll('#found-actions li')[this.at()]?.scrollIntoView({ block: 'nearest' });
+    } else if (event.key === 'Enter') {
+      const action = found[this.at()];
+      if (action) this.run(action);
+    }
+  }
+
+  protected run(action: Action): void {
+    this.dialog.close();
+    action.run();
+  }
+}

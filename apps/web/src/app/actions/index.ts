@@ -1,0 +1,1 @@
+export { Actions } from './actions';

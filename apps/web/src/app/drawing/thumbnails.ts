@@ -1,0 +1,72 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { CameraState, ChannelValues } from '@arvex/core';
+import { cameraAt, isMoving } from '@arvex/core';
+import { viewOf } from '@arvex/stage/view';
+import { ProjectStore } from '../data';
+import { StageHost } from './stage-host';
+
+/** Width of a drawn thumbnail, pixels; shown smaller. */
+const WIDTH_PX = 208;
+const MOST_KEPT = 600;
+
+/** Small pictures of cameras at times, drawn when they are first asked for, and kept while they are true. */
+@Injectable({ providedIn: 'root' })
+export class Thumbnails {
+  private readonly store = inject(ProjectStore);
+  private readonly host = inject(StageHost);
+  private readonly kept = new Map<string, ImageBitmap>();
+  private readonly asked = new Set<string>();
+  private readonly made = signal(0);
+
+  /** What of the project changes every thumbnail: the set and its light. */
+  private readonly setKey = computed(() => {
+    const project = this.store.project();
+    if (!project) return '';
+    const revisions = [...Object.values(project.sets), ...Object.values(project.placements)].map((one) => one.revision);
+    return `${revisions.length} ${hash(revisions.join())}`;
+  });
+  private readonly moves = computed(() => {
+    const project = this.store.project();
+    return project ? Object.values(project.placements).some((one) => isMoving(project, one)) : false;
+  });
+
+  /** The picture, or nothing yet; reading it in a reactive place asks again when it is there. */
+  of(cameraId: string | null, flicks: number, trial?: ChannelValues): ImageBitmap | undefined {
+    this.made();
+    const project = this.store.project();
+    if (!project || cameraId === null || !project.cameras[cameraId]) return undefined;
+    const state = cameraAt(project, cameraId, flicks, trial);
+    const key = `${this.setKey()} ${this.moves() ? flicks : ''} ${JSON.stringify(state)}`;
+    const found = this.kept.get(key);
+    if (!found && !this.asked.has(key)) {
+      this.asked.add(key);
+      void this.make(state, flicks, key);
+    }
+    return found;
+  }
+
+  private async make(state: CameraState, flicks: number, key: string): Promise<void> {
+    try {
+      // Nothing is made before the picture itself stands there.
+      await this.host.firstPicture;
+      const { widthMm, heightMm } = state.framing.used;
+      const height = Math.max(2, Math.round((WIDTH_PX * heightMm) / widthMm));
+      const bitmap = await this.host.thumbnail(viewOf(state, flicks), WIDTH_PX, height);
+      const [oldest] = this.kept.keys();
+      if (this.kept.size >= MOST_KEPT && oldest !== undefined) this.kept.delete(oldest);
+      this.kept.set(key, bitmap);
+      this.made.update((count) => count + 1);
+    } catch (error) {
+      console.error('A thumbnail could not be drawn.', error);
+    } finally {
+      this.asked.delete(key);
+    }
+  }
+}
+
+/** A short number for a long text (FNV-1a, 32 bit). */
+function hash(text: string): number {
+  let value = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) value = Math.imul(value ^ text.charCodeAt(i), 0x01000193);
+  return value >>> 0;
+}

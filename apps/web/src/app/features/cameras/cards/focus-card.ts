@@ -1,0 +1,109 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import type { BlurCriterion, SubjectPoint } from '@arvex/core';
+import { lengthText, SUBJECT_POINTS, subjectsIn } from '@arvex/core';
+import { CameraBench } from '../camera-bench';
+import { Card } from '../../../ui';
+import { sharpText } from '../../../ui';
+import { ChoiceField, choicesOf } from '../../../ui';
+import { LengthField } from '../../../ui';
+import { NumberField } from '../../../ui';
+import { Focusing } from '../focus';
+import { PictureTools } from '../picture-tools';
+
+const MODES = [
+  { id: 'manual', name: 'by hand' },
+  { id: 'follow', name: 'follows' },
+  { id: 'auto', name: 'automatic' },
+] as const;
+const CRITERIA = [
+  { id: 'back', name: 'by the film back' },
+  { id: 'pixels', name: 'by delivered pixels' },
+  { id: 'typed', name: 'typed' },
+] as const;
+
+/** What drives the focus, its distance, and what it holds sharp. */
+@Component({
+  selector: 'arvex-focus-card',
+  imports: [Card, ChoiceField, LengthField, MatIcon, NumberField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './focus-card.html',
+  styles: `
+    dl {
+      display: grid;
+      grid-template-columns: 84px 1fr;
+      gap: 4px 8px;
+      margin: 0 0 8px;
+      font-size: 12px;
+    }
+    dt {
+      font-family: var(--sans);
+      font-size: 13px;
+      color: var(--chalk-2);
+    }
+    dd {
+      margin: 0;
+    }
+  `,
+})
+export class FocusCard {
+  protected readonly bench = new CameraBench();
+  protected readonly focusing = inject(Focusing);
+  protected readonly tools = inject(PictureTools);
+  protected readonly modes = MODES;
+  protected readonly criteria = CRITERIA;
+  protected readonly points = choicesOf(SUBJECT_POINTS);
+  protected readonly subjects = computed(() => {
+    const project = this.bench.store.project();
+    return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
+  });
+  protected readonly summary = computed(() => {
+    const focus = this.bench.state()?.focus;
+    return focus ? `${this.focusing.driver()} ${this.length(focus.distanceM)} · ${this.sharp(focus)}` : '';
+  });
+  protected readonly depth = computed(() => {
+    const focus = this.bench.state()?.focus;
+    return focus ? this.length(focus.farM - focus.nearM) : '';
+  });
+
+  protected length(metres: number): string {
+    return lengthText(metres, this.bench.unit());
+  }
+
+  protected sharp(focus: Parameters<typeof sharpText>[0]): string {
+    return sharpText(focus, this.bench.unit());
+  }
+
+  protected setMode(mode: (typeof MODES)[number]['id']): void {
+    const [camera, subject] = [this.bench.camera(), this.subjects()[0]];
+    if (!camera) return;
+    if (mode === 'manual') this.focusing.byHand();
+    else if (mode === 'auto') this.focusing.automatic(camera.focus.auto.x, camera.focus.auto.y);
+    else {
+      const id = camera.focus.subjectId ?? camera.framing.subjectId ?? subject?.id;
+      if (id !== undefined) this.focusing.follow(id);
+    }
+  }
+
+  protected setPoint(point: SubjectPoint): void {
+    this.focusing.set(`Focus on ${point}`, { point });
+  }
+
+  protected setAuto(parts: { x?: number; y?: number }): void {
+    const auto = this.bench.camera()?.focus.auto;
+    if (auto) this.focusing.automatic(parts.x ?? auto.x, parts.y ?? auto.y);
+  }
+
+  protected setCriterion(kind: BlurCriterion['kind']): void {
+    const mm = this.bench.state()?.focus.blurLimitMm ?? 0.02;
+    const criterion: BlurCriterion =
+      kind === 'pixels' ? { kind, count: 2 } : kind === 'typed' ? { kind, mm } : { kind: 'back' };
+    this.focusing.set('Blur limit', { criterion });
+  }
+
+  protected setCriterionValue(value: number): void {
+    const criterion = this.bench.camera()?.focus.criterion;
+    if (criterion?.kind === 'pixels') this.focusing.set('Blur limit', { criterion: { ...criterion, count: value } });
+    if (criterion?.kind === 'typed') this.focusing.set('Blur limit', { criterion: { ...criterion, mm: value } });
+  }
+}

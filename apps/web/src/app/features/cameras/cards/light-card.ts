@@ -1,0 +1,91 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { angleForShutter, changeEv, CoreError, MARKED_STOPS, setOwn } from '@arvex/core';
+import { CameraBench } from '../camera-bench';
+import { Card } from '../../../ui';
+import { evText, shutterText, stopText } from '../../../ui';
+import { ChoiceField } from '../../../ui';
+import { NumberField } from '../../../ui';
+import { Exposing } from '../exposure-controls';
+import { Metering } from '../meter';
+import { Notices } from '../../../data';
+import { PictureScopes } from './picture-scopes';
+
+/** Aperture, shutter, ISO and ND, who takes a change up, the meter, and the EV that comes of it all. */
+@Component({
+  selector: 'arvex-light-card',
+  imports: [Card, ChoiceField, NumberField, PictureScopes],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './light-card.html',
+  styles: `
+    .absorbers button {
+      flex: 1 0 auto;
+      padding: 0 3px;
+    }
+    .meter {
+      flex: 1;
+    }
+    p {
+      margin: 0 0 9px;
+    }
+  `,
+})
+export class LightCard {
+  protected readonly bench = new CameraBench();
+  protected readonly exposing = inject(Exposing);
+  protected readonly metering = inject(Metering);
+  private readonly notices = inject(Notices);
+  protected readonly stops = MARKED_STOPS.map((stop) => ({ id: String(stop), name: `ƒ${stop}` }));
+  protected readonly modes = [
+    { id: 'spot', name: 'a spot' },
+    { id: 'centre', name: 'mostly the centre' },
+    { id: 'whole', name: 'the whole frame' },
+  ] as const;
+  protected readonly evText = evText;
+  protected readonly stopText = stopText;
+  protected readonly shutterText = shutterText;
+
+  protected readonly own = computed(() => this.bench.camera()?.own.includes('exposure') ?? false);
+  protected readonly behind = computed(() => {
+    const exposure = this.bench.state()?.exposure;
+    if (!exposure || exposure.ndStops === 0) return '';
+    return `, behind ${exposure.ndStops.toFixed(1)} stops of ND as ${evText(exposure.ev100 + exposure.ndStops)}`;
+  });
+  protected readonly summary = computed(() => {
+    const state = this.bench.state();
+    if (!state) return '';
+    const { exposure, focus } = state;
+    const iso = Math.round(exposure.iso);
+    return `${stopText(focus.fStop)} ${shutterText(exposure.shutterSeconds).replace(' s', '')} ISO ${iso} ${evText(exposure.ev100)}`;
+  });
+  protected readonly reading = computed(() => {
+    const reading = this.metering.reading();
+    if (reading?.cameraId !== this.bench.camera()?.id || !reading) return undefined;
+    const { luminanceCdM2, over } = reading;
+    const stops = Math.abs(over);
+    const how = stops < 0.05 ? 'as metered' : `${stops.toFixed(1)} stops ${over > 0 ? 'over' : 'under'}`;
+    return { text: `${Number(luminanceCdM2.toPrecision(3))} cd/m² · ${how}`, over, bad: stops > 2 };
+  });
+  protected setOwn(own: boolean): void {
+    const [project, camera] = [this.bench.store.project(), this.bench.camera()];
+    if (project && camera) this.bench.store.commit(setOwn(project, camera.id, 'exposure', own));
+  }
+
+  protected setSeconds(seconds: number): void {
+    const project = this.bench.store.project();
+    if (!project) return;
+    try {
+      this.exposing.change(`Shutter ${shutterText(seconds)}`, 'shutter', angleForShutter(seconds, project.head.rate));
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.notices.error(error);
+    }
+  }
+
+  protected toMeter(): void {
+    const [state, reading] = [this.bench.state(), this.metering.reading()];
+    if (!state || !reading) return;
+    const edit = changeEv(state, reading.over);
+    this.exposing.apply('Expose as metered', edit);
+    this.notices.done(this.exposing.words(edit.held, { ...state, exposure: { ...state.exposure, hold: true } }));
+  }
+}

@@ -1,0 +1,127 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import type { Aim, Camera, Channel, SubjectPoint, Vector } from '@arvex/core';
+import { distanceAlongAxis, lengthText, SUBJECT_POINTS, subjectsIn, withAxis } from '@arvex/core';
+import { CameraBench } from '../camera-bench';
+import { Card } from '../../../ui';
+import { ChoiceField, choicesOf } from '../../../ui';
+import { LengthField } from '../../../ui';
+import { NumberField, PERCENT } from '../../../ui';
+import { PictureTools } from '../picture-tools';
+import { Watching } from '../clip-survey';
+
+const PLACES: readonly { channel: Channel; name: string; axis: string }[] = [
+  { channel: 'positionX', name: 'East', axis: 'x' },
+  { channel: 'positionY', name: 'Height', axis: 'y' },
+  { channel: 'positionZ', name: 'South', axis: 'z' },
+];
+const TURNS: readonly { channel: Channel; name: string }[] = [
+  { channel: 'pan', name: 'pan' },
+  { channel: 'tilt', name: 'tilt' },
+  { channel: 'roll', name: 'roll' },
+];
+const AIMS = [
+  { id: 'free', name: 'free' },
+  { id: 'point', name: 'at a point' },
+  { id: 'subject', name: 'at a subject' },
+] as const;
+
+/** Where the camera stands and where it looks, in numbers, and what its clip distances cut away. */
+@Component({
+  selector: 'arvex-place-card',
+  imports: [Card, ChoiceField, LengthField, MatIcon, NumberField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './place-card.html',
+})
+export class PlaceCard {
+  protected readonly bench = new CameraBench();
+  protected readonly tools = inject(PictureTools);
+  private readonly watching = inject(Watching);
+  protected readonly places = PLACES;
+  protected readonly turns = TURNS;
+  /** A path of its own comes from a move through views: it can be left, not chosen. */
+  protected readonly aims = computed(() =>
+    this.aim().kind === 'path' ? [...AIMS, { id: 'path' as const, name: 'along a path' }] : AIMS,
+  );
+  protected readonly percent = PERCENT;
+  protected readonly points = choicesOf(SUBJECT_POINTS);
+  protected readonly subjects = computed(() => {
+    const project = this.bench.store.project();
+    return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
+  });
+  protected readonly angles = computed<Partial<Record<Channel, number>>>(() => {
+    const state = this.bench.state();
+    return state ? { pan: state.panDeg, tilt: state.tiltDeg, roll: state.rollDeg } : {};
+  });
+  protected readonly aim = computed<Aim>(() => this.bench.camera()?.aim ?? { kind: 'free' });
+  protected readonly subjectAim = computed(() => {
+    const aim = this.aim();
+    return aim.kind === 'subject' ? aim : undefined;
+  });
+  /** Pan and tilt follow from the aim while there is one. */
+  protected readonly aimed = computed(() => {
+    const aim = this.subjectAim();
+    return ['point', 'path'].includes(this.aim().kind) || (aim?.weight ?? 0) > 0;
+  });
+  protected readonly summary = computed(() => {
+    const state = this.bench.state();
+    if (!state) return '';
+    return `${lengthText(state.positionM[1], this.bench.unit())} pan ${state.panDeg.toFixed(0)}° tilt ${state.tiltDeg.toFixed(0)}°`;
+  });
+  protected readonly distances = computed(() => {
+    const state = this.bench.state();
+    if (!state) return '';
+    const text = (metres: number) => lengthText(metres, this.bench.unit());
+    const nearest = this.watching.cut()?.cameraId === state.cameraId ? this.watching.cut()?.nearest : undefined;
+    const parts = [
+      ...(state.aimM ? [`aim at ${text(distanceAlongAxis(state, state.aimM))}`] : []),
+      ...(nearest ? [`nearest in frame: ${nearest.name} at ${text(nearest.distanceM)}`] : []),
+    ];
+    return parts.join(' · ');
+  });
+
+  protected set(what: string, channel: Channel, value: number): void {
+    this.bench.setChannels(what, { [channel]: value });
+  }
+
+  protected setClip(parts: Partial<Camera['clip']>): void {
+    const clip = this.bench.camera()?.clip;
+    if (clip) this.bench.set('Clip distances', { clip: { ...clip, ...parts } });
+  }
+
+  /** What it looked at stays in view: free keeps the angles it has, a point is taken at the focus distance. */
+  protected setAimKind(kind: Aim['kind']): void {
+    const [state, subject] = [this.bench.state(), this.subjects()[0]];
+    if (!state || kind === this.aim().kind) return;
+    if (kind === 'free') {
+      this.bench.set('Aim free', { aim: { kind } });
+      this.bench.setChannels('Aim free', { pan: state.panDeg, tilt: state.tiltDeg });
+    } else if (kind === 'point') this.tools.use('aim');
+    else if (kind === 'subject' && subject) this.aimAt(this.bench.camera()?.framing.subjectId ?? subject.id);
+  }
+
+  protected aimAt(placementId: string): void {
+    const before = this.subjectAim();
+    const name = this.bench.store.project()?.placements[placementId]?.name ?? 'subject';
+    const aim: Aim = {
+      ...{ kind: 'subject', point: 'eyes', offsetM: [0, 0, 0], weight: 1, smoothingS: 0 },
+      ...before,
+      placementId,
+    };
+    this.bench.set(`Aim at ${name}`, { aim });
+  }
+
+  protected setSubjectAim(what: string, parts: Partial<Extract<Aim, { kind: 'subject' }>>): void {
+    const aim = this.subjectAim();
+    if (aim) this.bench.set(what, { aim: { ...aim, ...parts } });
+  }
+
+  protected setPoint(point: SubjectPoint): void {
+    this.setSubjectAim(`Aim at its ${point}`, { point });
+  }
+
+  protected setOffset(axis: number, value: number): void {
+    const offset = withAxis(this.subjectAim()?.offsetM ?? [0, 0, 0], axis, value);
+    this.setSubjectAim('Offset of the aim', { offsetM: offset });
+  }
+}

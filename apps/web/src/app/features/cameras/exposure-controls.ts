@@ -1,0 +1,98 @@
+import { computed, inject, Injectable } from '@angular/core';
+import type { CameraState, Exposure, ExposureEdit, ExposurePart, Held } from '@arvex/core';
+import { changeEv, changeExposure, EXPOSURE_PARTS, setGroup } from '@arvex/core';
+import { Notices } from '../../data';
+import { ProjectStore } from '../../data';
+import { Viewing } from '../../session';
+
+const PART_NAMES: Readonly<Record<ExposurePart, string>> = {
+  stop: 'f-stop',
+  shutter: 'shutter',
+  iso: 'ISO',
+  nd: 'ND',
+};
+
+/** Exposing the edited camera, where it gets its exposure from: its own, or the project's for all that follow it. */
+@Injectable({ providedIn: 'root' })
+export class Exposing {
+  private readonly store = inject(ProjectStore);
+  private readonly viewing = inject(Viewing);
+  private readonly notices = inject(Notices);
+
+  /** The parts in the order in which they take a change of light up. */
+  readonly absorbers = computed<readonly ExposurePart[]>(() => {
+    const chosen = this.viewing.state()?.exposure.absorbers ?? [];
+    return [...chosen, ...EXPOSURE_PARTS.filter((part) => !chosen.includes(part))];
+  });
+
+  /** Sets one part; while EV is held the absorbers take the change up. */
+  change(what: string, part: ExposurePart, value: number): void {
+    const state = this.viewing.state();
+    if (state) this.apply(what, changeExposure(state, part, value));
+  }
+
+  /** Shows what moving EV by so many stops would give, without keeping it. */
+  previewEv(state: CameraState, stops: number): ExposureEdit {
+    const edit = changeEv(state, stops);
+    this.preview(edit);
+    return edit;
+  }
+
+  preview({ exposure, fStop }: ExposureEdit): void {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (!project || !camera) return;
+    const own = camera.own.includes('exposure');
+    this.viewing.preview.set({
+      cameraId: camera.id,
+      ...(fStop !== undefined && { values: { fStop } }),
+      ...(own
+        ? { parts: { exposure: { ...camera.exposure, ...exposure } } }
+        : { head: { exposure: { ...project.head.exposure, ...exposure } } }),
+    });
+  }
+
+  apply(what: string, { exposure, fStop }: ExposureEdit): void {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (!project || !camera) return;
+    const before = camera.own.includes('exposure') ? camera.exposure : project.head.exposure;
+    const changed = Object.entries(exposure).some(([key, value]) => before[key as keyof Exposure] !== value);
+    if (changed) this.store.commit(setGroup(project, camera.id, 'exposure', what, exposure));
+    if (fStop !== undefined) this.viewing.setChannels(camera.id, what, { fStop });
+  }
+
+  /** Changes how EV is held. */
+  setHold(what: string, parts: Partial<Pick<Exposure, 'hold' | 'absorbers'>>): void {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (project && camera) this.store.commit(setGroup(project, camera.id, 'exposure', what, parts));
+  }
+
+  /** Lets a part take a change of light up before the others. */
+  absorbFirst(part: ExposurePart): void {
+    const others = this.absorbers().filter((one) => one !== part);
+    this.setHold(`${PART_NAMES[part]} takes light up first`, { absorbers: [part, ...others] });
+  }
+
+  /** Who takes a change up, by name. */
+  nameOf(part: ExposurePart): string {
+    return PART_NAMES[part];
+  }
+
+  /** Says what a change does to exposure. */
+  tell(held: Held, state: CameraState): void {
+    this.notices.done(this.words(held, state));
+  }
+
+  /** What a change does to exposure, in words. */
+  words({ absorbed, restStops }: Held, { exposure }: CameraState): string {
+    const taken = absorbed.map(({ part, stops }) => `${PART_NAMES[part]} takes ${signedStops(stops)}`);
+    const dark = restStops > 0 ? 'darker' : 'brighter';
+    const rest = Math.abs(restStops) > 0.01 ? [`the picture is ${Math.abs(restStops).toFixed(1)} stops ${dark}`] : [];
+    if (!exposure.hold && rest.length === 0) return 'Exposure stays.';
+    const said = [...taken, ...rest].join(', ');
+    return said === '' ? 'Exposure stays.' : `${said.charAt(0).toUpperCase()}${said.slice(1)}.`;
+  }
+}
+
+function signedStops(stops: number): string {
+  return `${stops > 0 ? '+' : '−'}${Math.abs(stops).toFixed(1)} stops`;
+}

@@ -1,0 +1,102 @@
+import { computed, inject, Injectable } from '@angular/core';
+import type { Camera, SubjectPoint } from '@arvex/core';
+import { changeExposure, eyesM, setCamera } from '@arvex/core';
+import { Exposing } from './exposure-controls';
+import { Notices } from '../../data';
+import { ProjectStore } from '../../data';
+import { Viewing } from '../../session';
+
+/** Focusing the edited camera. A distance that is set by hand never fights with what drives the focus: it takes over, and says so. */
+@Injectable({ providedIn: 'root' })
+export class Focusing {
+  private readonly store = inject(ProjectStore);
+  private readonly viewing = inject(Viewing);
+  private readonly exposing = inject(Exposing);
+  private readonly notices = inject(Notices);
+
+  /** What drives the edited camera's focus, in words. */
+  readonly driver = computed(() => {
+    const [state, camera] = [this.viewing.state(), this.viewing.camera()];
+    if (!state || !camera) return '';
+    const subject = this.store.project()?.placements[state.focus.subjectId ?? ''];
+    const { rack } = state.focus;
+    const next = this.store.project()?.placements[rack?.toId ?? ''];
+    if (rack) return `${subject?.name ?? ''} → ${next?.name ?? ''} ${Math.round(rack.share * 100)} %`;
+    if (state.focus.drivenBy === 'follow') return `follows ${subject?.name ?? ''}`;
+    if (state.focus.drivenBy === 'auto') return 'automatic';
+    if (camera.focus.mode === 'auto') return 'measuring …';
+    return camera.focus.mode === 'follow' ? 'by hand: its subject is gone' : 'by hand';
+  });
+
+  /** Shows focus by hand at a distance, and at an f-stop if one is given, without keeping it. */
+  preview(focusDistance: number, fStop?: number): void {
+    const camera = this.viewing.camera();
+    if (!camera) return;
+    this.viewing.preview.set({
+      cameraId: camera.id,
+      values: fStop === undefined ? { focusDistance } : { focusDistance, fStop },
+      ...(camera.focus.mode !== 'manual' && { parts: { focus: { ...camera.focus, mode: 'manual' } } }),
+    });
+  }
+
+  /** Focuses at a distance by hand, named for undo by the thing that was picked, if any. */
+  at(distanceM: number, placementId?: string): void {
+    const [project, camera, state] = [this.store.project(), this.viewing.camera(), this.viewing.state()];
+    if (!project || !camera || !state) return;
+    const on = placementId === undefined ? undefined : project.placements[placementId]?.name;
+    const what = on === undefined ? 'Focus' : `Focus on ${on}`;
+    const focusDistance = Math.max(0.01, Number(distanceM.toPrecision(6)));
+    if (camera.focus.mode === 'manual') {
+      this.viewing.setChannels(camera.id, what, { focusDistance });
+      return;
+    }
+    const before = this.driverText(camera);
+    const focus = { ...camera.focus, mode: 'manual' as const, distanceM: focusDistance };
+    this.store.commit(setCamera(project, camera.id, `${what} by hand`, { focus }));
+    this.viewing.setChannels(camera.id, what, { focusDistance });
+    this.notices.done(`Focus is by hand now; ${before}. Undo lets it do so again.`);
+  }
+
+  /** Lets the focus follow a subject. */
+  follow(placementId: string, point?: SubjectPoint): void {
+    const project = this.store.project();
+    const placement = project?.placements[placementId];
+    if (!project || !placement) return;
+    const eyes = eyesM(placement) === undefined ? 'middle' : 'eyes';
+    this.set(`Focus follows ${placement.name}`, { mode: 'follow', subjectId: placementId, point: point ?? eyes });
+  }
+
+  /** Stays where the focus is now, by hand. */
+  byHand(): void {
+    const state = this.viewing.state();
+    if (state) this.set('Focus by hand', { mode: 'manual', distanceM: Math.max(0.01, state.focus.distanceM) });
+  }
+
+  /** Focuses on what lies under a point of the frame (0…1); distances are measured when the camera rests. */
+  automatic(x: number, y: number): void {
+    const camera = this.viewing.camera();
+    if (camera) this.set('Automatic focus', { mode: 'auto', auto: { ...camera.focus.auto, x, y, measuredFor: '' } });
+  }
+
+  set(what: string, parts: Partial<Camera['focus']>): void {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (project && camera)
+      this.store.commit(setCamera(project, camera.id, what, { focus: { ...camera.focus, ...parts } }));
+  }
+
+  /** Focus by hand and f-stop at once, with EV held where it is held. @returns what that does to exposure, in words. */
+  hold(distanceM: number, fStop: number): string {
+    const state = this.viewing.state();
+    if (!state) return '';
+    const edit = changeExposure(state, 'stop', fStop);
+    this.at(distanceM);
+    this.exposing.apply(`Hold sharp at ƒ${fStop}`, { ...edit, fStop });
+    return this.exposing.words(edit.held, state);
+  }
+
+  /** What drives a camera's focus, as a clause. */
+  private driverText({ focus }: Camera): string {
+    const subject = this.store.project()?.placements[focus.subjectId ?? ''];
+    return focus.mode === 'follow' ? `it followed ${subject?.name ?? 'a subject'}` : 'it was automatic';
+  }
+}

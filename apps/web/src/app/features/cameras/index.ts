@@ -1,0 +1,12 @@
+export { CameraBench } from './camera-bench';
+export { CameraChip } from './camera-chip';
+export { CameraMaking } from './cameras';
+export { FocusCard } from './cards/focus-card';
+export { LensCard } from './cards/lens-card';
+export { PlaceCard } from './cards/place-card';
+export { Watching } from './clip-survey';
+export { Exposing } from './exposure-controls';
+export { Focusing } from './focus';
+export { Metering } from './meter';
+export type { PictureTool } from './picture-tools';
+export { PictureTools } from './picture-tools';

@@ -1,0 +1,119 @@
+import { inject, Injectable, signal } from '@angular/core';
+import type { Vector } from '@arvex/core';
+import { distanceAlongAxis, holdSharpMarked, lengthText, setCamera } from '@arvex/core';
+import type { Display, Picked } from '@arvex/stage';
+import * as z from 'zod';
+import { Focusing } from './focus';
+import { Metering } from './meter';
+import { Notices } from '../../data';
+import { ProjectStore } from '../../data';
+import { remembered } from '../../session';
+import { Viewing } from '../../session';
+
+/** What a click on the picture does in the Cameras and Moves steps. */
+export type PictureTool = 'focus' | 'meter' | 'hold' | 'aim';
+
+const displaySchema = z.enum(['picture', 'stops', 'zebra']);
+
+/** Tools of the picture, and how it is shown. */
+@Injectable({ providedIn: 'root' })
+export class PictureTools {
+  private readonly store = inject(ProjectStore);
+  private readonly viewing = inject(Viewing);
+  private readonly focusing = inject(Focusing);
+  private readonly metering = inject(Metering);
+  private readonly notices = inject(Notices);
+
+  readonly tool = signal<PictureTool>('focus');
+  /** The first of two points that are to be held sharp. */
+  readonly heldFirst = signal<Vector | undefined>(undefined);
+  readonly displayKind = remembered('display', displaySchema, 'picture');
+  /** Picture value from which zebra stripes are drawn; 1 clips. */
+  readonly zebraLevel = remembered('zebra-level', z.number().min(0.2).max(1), 1);
+  /** Whether what is sharp is marked. */
+  readonly marksSharp = signal(false);
+  readonly depthOfField = remembered('depth-of-field', z.boolean(), true);
+  readonly motionBlur = remembered('motion-blur', z.boolean(), true);
+
+  display(): Display {
+    const kind = this.displayKind();
+    return kind === 'zebra' ? { kind, level: this.zebraLevel() } : { kind };
+  }
+
+  use(tool: PictureTool): void {
+    this.heldFirst.set(undefined);
+    this.tool.update((now) => (now === tool && tool !== 'focus' ? 'focus' : tool));
+  }
+
+  /** A click at a place of the frame (0…1), with what lies there. */
+  click(picked: Picked | undefined, at: readonly [number, number]): void {
+    const state = this.viewing.throughState();
+    if (!state) return;
+    if (this.tool() === 'meter') {
+      this.metering.spotAt(at);
+      return;
+    }
+    if (!picked) {
+      this.notices.done('There is only sky: nothing to focus on.');
+      return;
+    }
+    const distanceM = distanceAlongAxis(state, picked.pointM);
+    if (this.tool() === 'hold') this.hold(picked.pointM);
+    else if (this.tool() === 'aim') this.aimAt(picked.pointM);
+    else this.focusing.at(distanceM, picked.placementId);
+  }
+
+  private aimAt([x, y, z]: Vector): void {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (!project || !camera) return;
+    this.store.commit(
+      setCamera(project, camera.id, 'Aim at a point', { aim: { kind: 'point', positionM: [x, y, z] } }),
+    );
+    this.tool.set('focus');
+  }
+
+  /** Two picks give the focus distance and the f-stop that hold both sharp. */
+  private hold(point: Vector): void {
+    const first = this.heldFirst();
+    const state = this.viewing.state();
+    if (!first || !state) {
+      this.heldFirst.set(point);
+      return;
+    }
+    this.use('focus');
+    const distances = [first, point].map((one) => distanceAlongAxis(state, one) * 1000).sort((a, b) => a - b);
+    this.holdBetween((distances[0] ?? 1000) / 1000, (distances[1] ?? 1000) / 1000);
+  }
+
+  /** Focus and the marked f-stop that hold everything from `nearM` to `farM` sharp with the edited camera's lens. */
+  solve(nearM: number, farM: number): { focusM: number; fStop: number } | undefined {
+    const state = this.viewing.state();
+    if (!state || !(nearM > 0) || farM <= nearM) return undefined;
+    const { lens, focus } = state;
+    const widest = lens.kitLens?.widestStop ?? 1;
+    const { focusMm, fStop } = holdSharpMarked(
+      lens.focalLengthMm,
+      nearM * 1000,
+      farM * 1000,
+      focus.blurLimitMm,
+      widest,
+    );
+    return { focusM: focusMm / 1000, fStop };
+  }
+
+  /** Holds everything from `nearM` to `farM` sharp; says what that does to exposure. */
+  holdBetween(nearM: number, farM: number): void {
+    const unit = this.store.project()?.head.displayUnit ?? 'm';
+    const solved = this.solve(nearM, farM);
+    if (!solved) {
+      this.notices.done('Both lie at the same distance: focusing there holds them.');
+      if (nearM > 0) this.focusing.at(nearM);
+      return;
+    }
+    const said = this.focusing.hold(solved.focusM, solved.fStop);
+    const reach = lengthText(farM, unit);
+    this.notices.done(
+      `ƒ${solved.fStop} at ${lengthText(solved.focusM, unit)} holds ${lengthText(nearM, unit)} to ${reach}. ${said}`,
+    );
+  }
+}

@@ -1,0 +1,116 @@
+import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
+import type { CdkDragDrop } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Mark } from '@arvex/core';
+import {
+  leaveOutMark,
+  renameMark,
+  reorderMark,
+  secondsFromFlicks,
+  setLeg,
+  setMark,
+  spaceMarks,
+  stillMove,
+  FLICKS_PER_SECOND,
+} from '@arvex/core';
+import { CameraBench } from '../../cameras';
+import { Bitmap } from '../../../ui';
+import { cameraColour } from '../../../ui';
+import { NameField } from '../../../ui';
+import { NumberField } from '../../../ui';
+import { Marking } from '../marks';
+import { Moving } from '../moves';
+import { Thumbnails } from '../../../drawing';
+
+const SECONDS = { s: 1, min: 60 };
+
+/** The composed poses of a camera at their times: jumped to, overwritten, put in order, spaced, left out. */
+@Component({
+  selector: 'arvex-marks-section',
+  imports: [Bitmap, CdkDrag, CdkDropList, MatIcon, MatMenuModule, MatTooltip, NameField, NumberField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './marks-section.html',
+  styleUrls: ['../../../ui/bench-step.scss', './marks-section.scss'],
+})
+export class MarksSection {
+  protected readonly bench = new CameraBench();
+  protected readonly marking = inject(Marking);
+  protected readonly moving = inject(Moving);
+  protected readonly thumbnails = inject(Thumbnails);
+  protected readonly colour = cameraColour;
+  protected readonly seconds = SECONDS;
+
+  protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
+  protected readonly frame = computed(
+    () => this.first() + Math.round(this.moving.atFlicks() / this.moving.frameFlicks()),
+  );
+  protected readonly here = computed(() =>
+    this.marking.marks().find((mark) => mark.atFlicks === this.moving.atFlicks()),
+  );
+  protected readonly summary = computed(() => {
+    const marks = this.marking.marks().filter((mark) => !mark.leftOut);
+    const [from, to] = [marks[0]?.atFlicks ?? 0, marks.at(-1)?.atFlicks ?? 0];
+    return marks.length === 0 ? 'none' : `${marks.length} in ${secondsFromFlicks(to - from).toFixed(2)} s`;
+  });
+  /** Marks with the length of the leg to the next one, seconds. */
+  protected readonly rows = computed(() => {
+    const marks = this.marking.marks();
+    return marks.map((mark, i) => {
+      const next = marks[i + 1];
+      return { mark, legS: next && secondsFromFlicks(next.atFlicks - mark.atFlicks) };
+    });
+  });
+
+  protected picture(mark: Mark) {
+    const camera = this.bench.camera();
+    return camera ? this.thumbnails.of(camera.id, mark.atFlicks, mark.leftOut ?? undefined) : undefined;
+  }
+
+  protected space(): void {
+    this.moving.edit((project, cameraId) => spaceMarks(project, cameraId, this.moving.frameFlicks()));
+  }
+
+  protected rename(mark: Mark, name: string): void {
+    this.moving.edit((project, cameraId) => renameMark(project, cameraId, mark.id, name));
+  }
+
+  protected leaveOut(mark: Mark): void {
+    this.moving.edit((project, cameraId) => leaveOutMark(project, cameraId, mark.id, mark.leftOut === null));
+  }
+
+  /** The pose that is seen now takes the mark's place, at the mark's time. */
+  protected overwrite(mark: Mark): void {
+    const [state, camera] = [this.bench.state(), this.bench.camera()];
+    if (!state || !camera) return;
+    const { positionM, panDeg: pan, tiltDeg: tilt, rollDeg: roll, lens, focus } = state;
+    const [positionX, positionY, positionZ] = positionM;
+    const values = this.bench.viewing.ownValues(camera.id, { positionX, positionY, positionZ, pan, tilt, roll });
+    const all = { ...values, focalLength: lens.focalLengthMm, focusDistance: focus.distanceM };
+    this.moving.edit((project, cameraId, { moveId }) =>
+      setMark(project, cameraId, mark.atFlicks, { mark: mark.id, move: moveId }, all),
+    );
+  }
+
+  protected setLegOf(mark: Mark, legS: number): void {
+    const frame = this.moving.frameFlicks();
+    const flicks = Math.max(1, Math.round((legS * FLICKS_PER_SECOND) / frame)) * frame;
+    this.moving.edit((project, cameraId) => setLeg(project, cameraId, mark.id, flicks));
+  }
+
+  protected drop({ item, currentIndex }: CdkDragDrop<unknown, unknown, Mark>): void {
+    this.moving.edit((project, cameraId) => reorderMark(project, cameraId, item.data.id, currentIndex));
+  }
+
+  /** Puts a mark one place earlier or later, for the keyboard. */
+  protected shift(mark: Mark, by: number): void {
+    const index = this.marking.marks().findIndex(({ id }) => id === mark.id);
+    this.moving.edit((project, cameraId) => reorderMark(project, cameraId, mark.id, Math.max(0, index + by)));
+  }
+
+  protected still(): void {
+    this.moving.edit((project, cameraId, { atFlicks }) => stillMove(project, cameraId, atFlicks));
+  }
+}

@@ -1,0 +1,132 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { NamedChannel, Rig, RigKind, RigOf, SubjectPoint, Vector } from '@arvex/core';
+import {
+  bakeRig,
+  changeRig,
+  channelValuesAt,
+  lengthText,
+  moveOf,
+  pathThrough,
+  RIG_KINDS,
+  rigAround,
+  setRig,
+  SUBJECT_POINTS,
+  subjectsIn,
+  trackShape,
+} from '@arvex/core';
+import { CameraBench } from '../../cameras';
+import { Card } from '../../../ui';
+import { ChoiceField, choicesOf } from '../../../ui';
+import { LengthField } from '../../../ui';
+import { NumberField } from '../../../ui';
+import { Moving } from '../moves';
+import { StageHost } from '../../../drawing';
+import { RailFields } from './rail-fields';
+
+/** Height over the camera from which the ground under it is looked for, metres. */
+const OVER_M = 0.5;
+
+/** What carries the camera, with the numbers of the real thing. */
+@Component({
+  selector: 'arvex-rig-card',
+  imports: [Card, ChoiceField, LengthField, MatIcon, MatTooltip, NumberField, RailFields],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './rig-card.html',
+})
+export class RigCard {
+  protected readonly bench = new CameraBench();
+  protected readonly moving = inject(Moving);
+  private readonly host = inject(StageHost);
+  protected readonly kinds = RIG_KINDS;
+  protected readonly points = choicesOf(SUBJECT_POINTS);
+  protected readonly subjects = computed(() => {
+    const project = this.bench.store.project();
+    return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
+  });
+  protected readonly middles = computed(() => [{ id: '', name: 'a place of its own' }, ...this.subjects()]);
+  protected readonly rig = computed<Rig>(() => this.bench.camera()?.rig ?? { kind: 'sticks' });
+  /** Values of all channels at the playhead. */
+  protected readonly values = computed(() => {
+    const [project, camera, trial, preview] = [
+      this.bench.store.project(),
+      this.bench.camera(),
+      this.bench.viewing.trial(),
+      this.bench.viewing.preview(),
+    ];
+    if (!project || !camera) return undefined;
+    const tried = {
+      ...(trial?.cameraId === camera.id && trial.values),
+      ...(preview?.cameraId === camera.id && preview.values),
+    };
+    return channelValuesAt(camera, moveOf(project, camera.id), this.moving.atFlicks(), tried);
+  });
+  protected readonly trackM = computed(() => {
+    const rig = this.rig();
+    return rig.kind === 'rail' ? pathThrough(rig.nodesM, rig.closed, trackShape(rig)).lengthM : 0;
+  });
+  protected readonly summary = computed(() => {
+    const [rig, values, unit] = [this.rig(), this.values(), this.bench.unit()];
+    if (!values) return '';
+    switch (rig.kind) {
+      case 'sticks':
+        return 'sticks';
+      case 'rail':
+        return `rail ${lengthText(this.trackM(), unit)} · ${rig.nodesM.length} nodes`;
+      case 'crane':
+        return `crane, arm ${lengthText(values.arm, unit)} at ${values.pitch.toFixed(0)}°`;
+      case 'orbit':
+        return `orbit, radius ${lengthText(values.radius, unit)}`;
+      case 'follow':
+        return `follows ${this.bench.store.project()?.placements[rig.subjectId ?? '']?.name ?? 'nobody'}`;
+    }
+  });
+
+  /** Puts the camera on another rig; its pose and its keys stay where they are. */
+  protected async put(kind: RigKind): Promise<void> {
+    const state = this.bench.state();
+    if (!state || kind === this.rig().kind) return;
+    const [x, y, z] = state.positionM;
+    const [ground] = await this.host.groundUnder([[x, y, z]], OVER_M, []);
+    this.moving.editClosely((project, cameraId, at) =>
+      changeRig(project, cameraId, rigAround(project, cameraId, kind, at.atFlicks, ground ?? 0), at),
+    );
+  }
+
+  protected bake(): void {
+    this.moving.editClosely((project, cameraId, at) => bakeRig(project, cameraId, at));
+  }
+
+  /** Changes a number that keys can move. */
+  protected number(what: string, channel: NamedChannel, value: number): void {
+    const camera = this.bench.camera();
+    if (camera) this.bench.viewing.setNumbers(camera.id, what, { [channel]: value });
+  }
+
+  /** Changes what of the rig does not move with time. */
+  protected set<K extends RigKind>(kind: K, what: string, parts: Partial<RigOf<K>>): void {
+    const rig = this.rig();
+    if (rig.kind !== kind) return;
+    this.moving.edit((project, cameraId) => setRig(project, cameraId, what, { ...rig, ...parts }));
+  }
+
+  /** Changes the rig, and lets the camera stay where it is at the playhead. */
+  protected setKeeping(parts: {
+    subjectId?: string | null;
+    head?: 'world' | 'carried';
+    axes?: 'subject' | 'world';
+  }): void {
+    const rig = this.rig();
+    if (rig.kind === 'sticks') return;
+    const state = this.bench.state();
+    const free = rig.kind === 'orbit' && parts.subjectId === null && state?.aimM;
+    const atM = free ? ([...free] as Vector) : parts.subjectId ? ([0, 0, 0] as Vector) : rig.atM;
+    this.moving.editClosely((project, cameraId, at) => changeRig(project, cameraId, { ...rig, ...parts, atM }, at));
+  }
+
+  protected setPoint(point: SubjectPoint): void {
+    const { kind } = this.rig();
+    if (kind === 'orbit' || kind === 'follow') this.set(kind, `Middle at its ${point}`, { point });
+  }
+}

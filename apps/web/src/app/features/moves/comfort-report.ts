@@ -1,0 +1,102 @@
+import { computed, effect, inject, Injectable, signal } from '@angular/core';
+import type { Comfort, ComfortEvent, ComfortLimits } from '@arvex/core';
+import { COMFORT_LIMITS, flicksAtFrame, settle } from '@arvex/core';
+import type { Remote } from 'comlink';
+import { wrap } from 'comlink';
+import * as z from 'zod';
+import type { ComfortWorker } from './comfort.worker';
+import { Moving } from './moves';
+import { Playhead } from '../../session';
+import { ProjectStore } from '../../data';
+import { remembered } from '../../session';
+import { Viewing } from '../../session';
+
+/** How long edits rest before comfort is computed anew. */
+const REST_MS = 250;
+const limitsSchema = z.object({
+  crossingS: z.number().min(1).max(60),
+  joltMps2: z.number().min(0.1).max(100),
+  joltDps2: z.number().min(1).max(2000),
+});
+
+/** How the edited camera's move feels: computed in a worker whenever it changed, in the Moves step. */
+@Injectable({ providedIn: 'root' })
+export class Comforting {
+  private readonly store = inject(ProjectStore);
+  private readonly viewing = inject(Viewing);
+  private readonly moving = inject(Moving);
+  private readonly playhead = inject(Playhead);
+  private worker: Remote<ComfortWorker> | undefined;
+  private asked = 0;
+
+  readonly limits = remembered<ComfortLimits>('comfort-limits', limitsSchema, COMFORT_LIMITS);
+  readonly comfort = signal<{ readonly cameraId: string; readonly comfort: Comfort } | undefined>(undefined);
+  readonly settleS = remembered('settle', z.number().min(0.1).max(5), 0.8);
+
+  /** What is judged: the stretch of scene time that the shot or the move covers. */
+  readonly stretch = computed<readonly [number, number] | undefined>(() => {
+    const [project, camera, span] = [this.store.project(), this.moving.camera(), this.moving.span()];
+    if (!project || !camera) return undefined;
+    const frame = this.moving.frameFlicks();
+    const shots = Object.values(project.shots).filter(({ cameraId }) => cameraId === camera.id);
+    const from = [...(span ? [span[0]] : []), ...shots.map((shot) => shot.sceneStartFlicks)];
+    const to = [
+      ...(span ? [span[1] + frame] : []),
+      ...shots.map((shot) => shot.sceneStartFlicks + shot.durationFlicks - frame),
+    ];
+    return from.length > 0 ? [Math.min(...from), Math.max(...to)] : undefined;
+  });
+
+  constructor() {
+    effect((onCleanup) => {
+      const [project, camera, stretch, limits] = [
+        this.store.project(),
+        this.moving.camera(),
+        this.stretch(),
+        this.limits(),
+      ];
+      if (this.viewing.step() !== 'moves' || !project || !camera || !stretch) return;
+      const timer = setTimeout(() => void this.compute(camera.id, stretch, limits), REST_MS);
+      onCleanup(() => clearTimeout(timer));
+    });
+  }
+
+  private async compute(cameraId: string, [from, to]: readonly [number, number], limits: ComfortLimits): Promise<void> {
+    const project = this.store.project();
+    if (!project) return;
+    this.worker ??= wrap<ComfortWorker>(new Worker(new URL('./comfort.worker', import.meta.url), { type: 'module' }));
+    const asked = ++this.asked;
+    const comfort = await this.worker.comfortOf(project, cameraId, from, to, limits);
+    if (asked === this.asked) this.comfort.set({ cameraId, comfort });
+  }
+
+  /** Frame of scene time, counted from 0, of a frame of what was judged. */
+  sceneFrame(frame: number): number {
+    const from = this.comfort()?.comfort.fromFlicks ?? 0;
+    return Math.round(from / this.moving.frameFlicks()) + frame;
+  }
+
+  /** Goes to where something happens, through the camera alone. */
+  goTo(frame: number): void {
+    const camera = this.moving.camera();
+    if (!camera) return;
+    this.playhead.lookThrough(camera.id);
+    this.playhead.goTo(this.sceneFrame(frame));
+  }
+
+  /** Draws a sudden start or stop out. */
+  settle({ kind, fromFrame }: ComfortEvent): void {
+    const rate = this.store.project()?.head.rate;
+    if (kind === 'strobe' || !rate) return;
+    const atFlicks = flicksAtFrame(this.sceneFrame(fromFrame), rate);
+    this.moving.edit((project, cameraId) => settle(project, cameraId, { kind, atFlicks, settleS: this.settleS() }));
+  }
+
+  /** How many times as long the whole move has to be for nothing to strobe. */
+  readonly calmFactor = computed(() => {
+    const comfort = this.comfort()?.comfort;
+    if (!comfort) return 1;
+    const worst = Math.max(0, ...comfort.frames.map(({ flow }) => flow));
+    return Math.max(1, worst / comfort.flowLimit);
+  });
+}

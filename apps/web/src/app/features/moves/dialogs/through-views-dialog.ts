@@ -1,0 +1,219 @@
+import { CdkDrag, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
+import type { CdkDragDrop } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import type { SavedView } from '@arvex/core';
+import {
+  camerasInOrder,
+  flicksFromSeconds,
+  marksInOrder,
+  moveOf,
+  moveThroughViews,
+  secondsFromFlicks,
+  viewsOf,
+} from '@arvex/core';
+import { Bitmap } from '../../../ui';
+import { NumberField } from '../../../ui';
+import { Moving } from '../moves';
+import { ProjectStore } from '../../../data';
+import { Thumbnails } from '../../../drawing';
+
+interface ViewRow {
+  readonly view: SavedView;
+  readonly cameraId: string;
+  readonly atFlicks: number;
+  readonly detail: string;
+  taken: boolean;
+  legS: number;
+}
+
+const FIRST_LEG_S = 2;
+
+/** Saved views that one move goes through: in which order, which are left out, how long each leg is. */
+@Component({
+  selector: 'arvex-through-views-dialog',
+  imports: [Bitmap, CdkDrag, CdkDropList, MatDialogModule, MatIcon, NumberField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h2 mat-dialog-title>A move through views</h2>
+    <mat-dialog-content>
+      <p class="quiet">
+        The camera goes through the views that are ticked, from the top down: its place on one smooth path, its aim on
+        another. Drag them into order.
+      </p>
+      <div cdkDropList (cdkDropListDropped)="drop($event)">
+        @for (row of rows(); track row.view.id) {
+          <div class="view" cdkDrag [class.out]="!row.taken">
+            <label class="check">
+              <input
+                #wanted
+                type="checkbox"
+                [attr.aria-label]="'Take in view ' + row.view.name + ' of ' + row.detail"
+                [checked]="row.taken"
+                (change)="take(row, wanted.checked)"
+              />
+            </label>
+            <arvex-bitmap [picture]="thumbnails.of(row.cameraId, row.atFlicks)" />
+            <b class="num">{{ row.view.name }}</b>
+            <span class="quiet">{{ row.detail }}</span>
+            @if (legAfter(row)) {
+              <span class="quiet">then</span>
+              <arvex-number-field
+                [label]="'Leg after ' + row.view.name"
+                unit="s"
+                [min]="0.05"
+                [max]="600"
+                [value]="row.legS"
+                (valueSet)="setLeg(row, $event)"
+              />
+            }
+            <button
+              type="button"
+              class="icon-button"
+              [attr.aria-label]="'View ' + row.view.name + ' earlier'"
+              (click)="shift(row, -1)"
+            >
+              <mat-icon>arrow_upward</mat-icon>
+            </button>
+            <button
+              type="button"
+              class="icon-button"
+              [attr.aria-label]="'View ' + row.view.name + ' later'"
+              (click)="shift(row, 1)"
+            >
+              <mat-icon>arrow_downward</mat-icon>
+            </button>
+          </div>
+        } @empty {
+          <p>There are no marks yet on any camera. Compose and mark at least two poses first.</p>
+        }
+      </div>
+      <div class="how">
+        <div class="choices" role="radiogroup" aria-label="Speed">
+          <button type="button" role="radio" [attr.aria-checked]="even()" (click)="even.set(true)">even speed</button>
+          <button type="button" role="radio" [attr.aria-checked]="!even()" (click)="even.set(false)">
+            by the legs
+          </button>
+        </div>
+        <label class="check">
+          <input #ease type="checkbox" [checked]="eased()" (change)="eased.set(ease.checked)" /> eases at both ends
+        </label>
+        <span class="quiet num">{{ whole() }}</span>
+      </div>
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button type="button" class="pill" mat-dialog-close>Leave it</button>
+      <button type="button" class="pill filled" [disabled]="taken().length < 2" (click)="make()">
+        Go through {{ taken().length }} views
+      </button>
+    </mat-dialog-actions>
+  `,
+  styles: `
+    .view {
+      display: flex;
+      align-items: center;
+      gap: 10px;
+      padding: 5px 0;
+      background: var(--panel);
+      cursor: grab;
+    }
+    .view arvex-bitmap {
+      width: 84px;
+      aspect-ratio: 16 / 9;
+    }
+    .view .quiet {
+      flex: 1;
+    }
+    .view .quiet + .quiet {
+      flex: none;
+    }
+    .view arvex-number-field {
+      flex: 0 0 84px;
+    }
+    .out > :not(label) {
+      opacity: 0.5;
+    }
+    .how {
+      display: flex;
+      align-items: center;
+      gap: 14px;
+      margin-top: 10px;
+    }
+    .how .quiet {
+      margin-left: auto;
+    }
+  `,
+})
+export class ThroughViewsDialog {
+  private readonly store = inject(ProjectStore);
+  private readonly moving = inject(Moving);
+  protected readonly thumbnails = inject(Thumbnails);
+  private readonly ref = inject<MatDialogRef<ThroughViewsDialog>>(MatDialogRef);
+
+  protected readonly rows = signal<readonly ViewRow[]>(this.allViews());
+  protected readonly even = signal(false);
+  protected readonly eased = signal(true);
+  protected readonly taken = computed(() => this.rows().filter((row) => row.taken));
+  protected readonly whole = computed(() => {
+    const legs = this.taken().slice(0, -1);
+    return `${legs.reduce((sum, row) => sum + row.legS, 0).toFixed(2)} s in all`;
+  });
+
+  /** The camera's own marks first and taken; those of other cameras after them. */
+  private allViews(): ViewRow[] {
+    const [project, own] = [this.store.project(), this.moving.camera()];
+    if (!project || !own) return [];
+    const cameras = camerasInOrder(project).sort((a, b) => Number(b.id === own.id) - Number(a.id === own.id));
+    return cameras.flatMap((camera) => {
+      const marks = marksInOrder(moveOf(project, camera.id));
+      return viewsOf(project, camera.id, marks).map((view, i): ViewRow => {
+        const [here, next] = [marks[i]?.atFlicks ?? 0, marks[i + 1]?.atFlicks];
+        const legS = next === undefined ? FIRST_LEG_S : secondsFromFlicks(next - here);
+        return { view, cameraId: camera.id, atFlicks: here, detail: camera.name, taken: camera.id === own.id, legS };
+      });
+    });
+  }
+
+  protected legAfter(row: ViewRow): boolean {
+    return row.taken && this.taken().at(-1) !== row;
+  }
+
+  protected take(row: ViewRow, taken: boolean): void {
+    this.change(row, { taken });
+  }
+
+  protected setLeg(row: ViewRow, legS: number): void {
+    this.change(row, { legS });
+  }
+
+  private change(row: ViewRow, parts: Partial<ViewRow>): void {
+    this.rows.update((rows) => rows.map((one) => (one === row ? { ...one, ...parts } : one)));
+  }
+
+  protected drop({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
+    this.rows.update((rows) => {
+      const next = [...rows];
+      moveItemInArray(next, previousIndex, currentIndex);
+      return next;
+    });
+  }
+
+  protected shift(row: ViewRow, by: number): void {
+    const index = this.rows().indexOf(row);
+    this.drop({ previousIndex: index, currentIndex: index + by } as CdkDragDrop<unknown>);
+  }
+
+  protected make(): void {
+    const rows = this.taken();
+    const order = {
+      views: rows.map(({ view }) => view),
+      legsFlicks: rows.slice(0, -1).map(({ legS }) => flicksFromSeconds(legS)),
+      ...{ even: this.even(), eased: this.eased() },
+    };
+    const markIds = rows.map(() => crypto.randomUUID());
+    if (this.moving.edit((project, cameraId, at) => moveThroughViews(project, cameraId, order, { ...at, markIds }))) {
+      this.ref.close();
+    }
+  }
+}

@@ -1,0 +1,309 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { AfterLast, Channel, ChannelFace, Curve, Key, KeyMapping, NamedChannel } from '@arvex/core';
+import {
+  channelFace,
+  easedKeys,
+  keyHere,
+  looped,
+  mapKeys,
+  markChannels,
+  merged,
+  reversed,
+  setAfter,
+  setCurves,
+  shapedKeys,
+  thinned,
+  toleranceOf,
+  valueOnward,
+  withKey,
+  withoutKey,
+} from '@arvex/core';
+import { Moving } from './moves';
+import { Notices } from '../../data';
+import { ProjectStore } from '../../data';
+
+/** A channel as the graph and the time table show it. */
+export interface Track {
+  readonly channel: Channel;
+  readonly face: ChannelFace;
+  readonly curve: Curve;
+  readonly after: AfterLast;
+  readonly colour: string;
+  /** Value at the playhead, in the channel's unit. */
+  readonly value: number;
+}
+
+/** Colours of curves, told apart by colour-blind eyes (Tol's bright and muted sets), never without their name beside them. */
+const TRACK_COLOURS = [
+  '#66ccee',
+  '#ee8866',
+  '#44bb99',
+  '#eedd88',
+  '#bb7ad6',
+  '#aaaa00',
+  '#77aadd',
+  '#ffaabb',
+  '#99ddff',
+];
+
+/** Values nearer than this are the same, in their channel's unit. */
+const SAME_VALUE = 1e-9;
+
+/** Keys chosen in the graph or the time table, and what is done with them. */
+@Injectable({ providedIn: 'root' })
+export class KeyEditing {
+  private readonly store = inject(ProjectStore);
+  private readonly moving = inject(Moving);
+  private readonly notices = inject(Notices);
+
+  /** Times of chosen keys by channel. */
+  readonly chosen = signal<Readonly<Record<string, ReadonlySet<number>>>>({});
+  /** Channels shown in the graph; all when empty. */
+  readonly alone = signal<ReadonlySet<string>>(new Set());
+  /** What a drag shows before it ends. */
+  readonly dragged = signal<Readonly<Record<string, Curve>> | undefined>(undefined);
+  private copied: Readonly<Record<string, Curve>> = {};
+  readonly hasCopied = signal(false);
+
+  /** Every channel with keys, in the order of channels, then of light groups. */
+  readonly tracks = computed<readonly Track[]>(() => {
+    const [project, camera, move] = [this.store.project(), this.moving.camera(), this.moving.move()];
+    if (!project || !camera || !move) return [];
+    const dragged = this.dragged();
+    const at = this.moving.atFlicks();
+    return Object.keys(move.curves)
+      .sort((a, b) => ORDER(a) - ORDER(b) || a.localeCompare(b))
+      .map((name, i): Track => {
+        const channel = name as Channel;
+        const curve = dragged?.[name] ?? move.curves[name] ?? [];
+        const after = move.after[name] ?? 'stay';
+        return {
+          ...{ channel, curve, after, face: channelFace(channel, project.lightGroups) },
+          colour: TRACK_COLOURS[i % TRACK_COLOURS.length] ?? '#fff',
+          value: valueOnward(curve, after, at) ?? 0,
+        };
+      });
+  });
+  readonly shownTracks = computed(() => {
+    const alone = this.alone();
+    const shown = this.tracks().filter(({ channel }) => alone.has(channel));
+    return shown.length > 0 ? shown : this.tracks();
+  });
+  readonly count = computed(() => Object.values(this.chosen()).reduce((sum, times) => sum + times.size, 0));
+
+  /** Channels that can be keyed and are not yet. */
+  readonly addable = computed<readonly { id: Channel; name: string }[]>(() => {
+    const [project, camera] = [this.store.project(), this.moving.camera()];
+    if (!project || !camera) return [];
+    const keyed = new Set(this.tracks().map(({ channel }) => channel));
+    const own: readonly NamedChannel[] = [
+      ...markChannels(camera),
+      ...(camera.rig.kind === 'sticks' ? [] : (['rigX', 'rigY', 'rigZ', 'rigTurn'] as const)),
+      ...(camera.aim.kind === 'point' ? (['aimX', 'aimY', 'aimZ'] as const) : []),
+      ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', 'moveTime'] as const),
+    ];
+    const lights = Object.keys(project.lightGroups).map((id): Channel => `light:${id}`);
+    return [...own, ...lights]
+      .filter((channel) => !keyed.has(channel))
+      .map((id) => ({ id, name: channelFace(id, project.lightGroups).name }));
+  });
+
+  /** The one chosen key, with its channel. */
+  readonly single = computed(() => {
+    if (this.count() !== 1) return undefined;
+    for (const track of this.tracks()) {
+      const [time] = this.chosen()[track.channel] ?? [];
+      const key = track.curve.find(({ atFlicks }) => atFlicks === time);
+      if (key) return { track, key };
+    }
+    return undefined;
+  });
+
+  isChosen(channel: Channel, { atFlicks }: Key): boolean {
+    return this.chosen()[channel]?.has(atFlicks) ?? false;
+  }
+
+  choose(channel: Channel, atFlicks: number, more: boolean): void {
+    const before = more ? this.chosen() : {};
+    const times = new Set(before[channel]);
+    if (more && times.has(atFlicks)) times.delete(atFlicks);
+    else times.add(atFlicks);
+    this.chosen.set({ ...before, [channel]: times });
+  }
+
+  chooseAll(): void {
+    const all = this.shownTracks().map(({ channel, curve }) => [channel, new Set(curve.map((key) => key.atFlicks))]);
+    this.chosen.set(Object.fromEntries(all) as Record<string, ReadonlySet<number>>);
+  }
+
+  /** Chosen curves after something is done with their chosen keys. */
+  private with(change: (curve: Curve, times: ReadonlySet<number>, channel: Channel) => Curve): Record<string, Curve> {
+    const changed = this.tracks().flatMap(({ channel, curve }) => {
+      const times = this.chosen()[channel];
+      return times && times.size > 0 ? [[channel, change(curve, times, channel)] as const] : [];
+    });
+    return Object.fromEntries(changed);
+  }
+
+  private readonly snap = (flicks: number): number => {
+    const frame = this.moving.frameFlicks();
+    return Math.round(flicks / frame) * frame;
+  };
+
+  /** Chosen keys moved or scaled; with the times they come to, for what stays chosen. */
+  mapped(mapping: KeyMapping, values: Readonly<Record<string, number>> = {}): Record<string, Curve> {
+    return this.with((curve, times, channel) =>
+      mapKeys(curve, times, { ...mapping, shiftValue: values[channel] ?? mapping.shiftValue ?? 0 }, this.snap),
+    );
+  }
+
+  commit(what: string, curves: Readonly<Record<string, Curve>>): boolean {
+    if (Object.keys(curves).length === 0) return false;
+    return this.moving.edit((project, cameraId, at) => setCurves(project, cameraId, what, curves, at));
+  }
+
+  /** Makes a mapping, and keeps the same keys chosen where they have come to. */
+  map(what: string, mapping: KeyMapping, values: Readonly<Record<string, number>> = {}): void {
+    const { timeScale = 1, aboutFlicks = 0, shiftFlicks = 0 } = mapping;
+    if (!this.commit(what, this.mapped(mapping, values))) return;
+    const to = (time: number) => Math.max(0, this.snap(aboutFlicks + (time - aboutFlicks) * timeScale + shiftFlicks));
+    const entries = Object.entries(this.chosen()).map(([channel, times]) => [channel, new Set([...times].map(to))]);
+    this.chosen.set(Object.fromEntries(entries) as Record<string, ReadonlySet<number>>);
+  }
+
+  scaleTime(factor: number): void {
+    this.map(`Scale keys ${Math.round(factor * 100)} %`, { timeScale: factor, aboutFlicks: this.moving.atFlicks() });
+  }
+
+  shape(shape: Key['shape']): void {
+    this.commit(
+      `Keys ${shape}`,
+      this.with((curve, times) => shapedKeys(curve, times, shape)),
+    );
+  }
+
+  ease(shares: { in: number; out: number }): void {
+    this.commit(
+      'Ease keys',
+      this.with((curve, times) => easedKeys(curve, times, shares)),
+    );
+  }
+
+  delete(): void {
+    const fewer = this.with((curve, times) => curve.filter((key) => !times.has(key.atFlicks)));
+    if (this.commit(`Delete ${this.count()} ${this.count() === 1 ? 'key' : 'keys'}`, fewer)) this.chosen.set({});
+  }
+
+  reverse(): void {
+    this.commit(
+      'Reverse keys',
+      this.with((curve, times) => reversed(curve, times)),
+    );
+  }
+
+  /** Mirrors values about the middle between the least and the greatest chosen one. */
+  mirror(): void {
+    this.commit('Mirror keys', this.scaledInValue(-1));
+  }
+
+  scaleValue(factor: number): void {
+    this.commit(`Scale values ${Math.round(factor * 100)} %`, this.scaledInValue(factor));
+  }
+
+  private scaledInValue(valueScale: number): Record<string, Curve> {
+    return this.with((curve, times) => {
+      const values = curve.filter((key) => times.has(key.atFlicks)).map((key) => key.value);
+      const aboutValue = (Math.min(...values) + Math.max(...values)) / 2;
+      return mapKeys(curve, times, { valueScale, aboutValue });
+    });
+  }
+
+  /** Repeats the chosen keys after their last one; where a channel does not end as it began, they begin again a frame later. */
+  loop(): void {
+    const chosen = this.tracks().map(({ channel, curve }) =>
+      curve.filter(({ atFlicks }) => this.chosen()[channel]?.has(atFlicks)),
+    );
+    const times = chosen.flat().map(({ atFlicks }) => atFlicks);
+    const span = Math.max(...times) - Math.min(...times);
+    const seamless = chosen.every((keys) => Math.abs((keys[0]?.value ?? 0) - (keys.at(-1)?.value ?? 0)) < SAME_VALUE);
+    const length = seamless && span > 0 ? span : span + this.moving.frameFlicks();
+    this.commit(
+      'Repeat keys',
+      this.with((curve, own) => looped(curve, own, length)),
+    );
+  }
+
+  /** Leaves out the chosen keys that are not needed, and says how far the curve strays. */
+  thin(): void {
+    const errors: string[] = [];
+    const thinner = this.with((curve, times, channel) => {
+      const keys = curve.filter((key) => times.has(key.atFlicks));
+      const { curve: fit, error } = thinned(keys, toleranceOf(channel) * 10);
+      const { name, unit } = this.faceOf(channel);
+      if (fit.length < keys.length) {
+        errors.push(`${name} ${keys.length} → ${fit.length} keys, within ${Number(error.toPrecision(2))} ${unit}`);
+      }
+      return merged(
+        curve.filter((key) => !times.has(key.atFlicks)),
+        fit,
+      );
+    });
+    if (errors.length === 0) this.notices.done('Every chosen key is needed: nothing was left out.');
+    else if (this.commit('Thin keys', thinner)) {
+      this.notices.done(`${errors.join('; ')}.`);
+      this.chosen.set({});
+    }
+  }
+
+  copy(): void {
+    this.copied = this.with((curve, times) => curve.filter((key) => times.has(key.atFlicks)));
+    this.hasCopied.set(Object.keys(this.copied).length > 0);
+  }
+
+  /** Puts what was copied at the playhead: to its channels, or, when one channel was copied and one is alone, to that. */
+  paste(): void {
+    const at = this.moving.atFlicks();
+    const curves = Object.entries(this.copied);
+    const first = Math.min(...curves.flatMap(([, keys]) => keys.map((key) => key.atFlicks)));
+    const [only] = this.alone();
+    const pasted = curves.map(([channel, keys]): [string, Curve] => {
+      const to = curves.length === 1 && only !== undefined ? only : channel;
+      const before = this.moving.move()?.curves[to] ?? [];
+      return [
+        to,
+        merged(
+          before,
+          keys.map((key) => ({ ...key, atFlicks: key.atFlicks - first + at })),
+        ),
+      ];
+    });
+    this.commit('Paste keys', Object.fromEntries(pasted));
+  }
+
+  /** Keys a channel at the playhead as it is there. */
+  keyHere(channel: Channel): void {
+    this.moving.edit((project, cameraId, at) => keyHere(project, cameraId, channel, at));
+  }
+
+  setKey(channel: Channel, from: Key, to: Key): void {
+    const curve = this.moving.move()?.curves[channel] ?? [];
+    if (this.commit('Move key', { [channel]: withKey(withoutKey(curve, from.atFlicks), to) })) {
+      this.chosen.set({ [channel]: new Set([to.atFlicks]) });
+    }
+  }
+
+  setAfter(channel: Channel, after: AfterLast): void {
+    this.moving.edit((project, cameraId) => setAfter(project, cameraId, channel, after));
+  }
+
+  private faceOf(channel: Channel): ChannelFace {
+    return channelFace(channel, this.store.project()?.lightGroups ?? {});
+  }
+}
+
+const RANK: readonly string[] = [
+  ...['along', 'swing', 'pitch', 'arm', 'orbit', 'radius', 'height', 'offsetX', 'offsetY', 'offsetZ'],
+  ...['positionX', 'positionY', 'positionZ', 'rigX', 'rigY', 'rigZ', 'rigTurn', 'pan', 'tilt', 'roll'],
+  ...['aimX', 'aimY', 'aimZ', 'aimAlong', 'focalLength', 'focusDistance', 'fStop', 'ev', 'shiftX', 'shiftY'],
+];
+const ORDER = (channel: string): number => (RANK.includes(channel) ? RANK.indexOf(channel) : RANK.length);

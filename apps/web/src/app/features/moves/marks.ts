@@ -1,0 +1,63 @@
+import { computed, inject, Injectable } from '@angular/core';
+import type { Mark } from '@arvex/core';
+import { flicksPerFrame, framesInFlicks, marksInOrder, moveOf, removeMark, setMark } from '@arvex/core';
+import { Playhead } from '../../session';
+import { ProjectStore } from '../../data';
+import { Viewing } from '../../session';
+
+/** Marks of the camera looked through: composed poses at times. */
+@Injectable({ providedIn: 'root' })
+export class Marking {
+  private readonly store = inject(ProjectStore);
+  private readonly viewing = inject(Viewing);
+  private readonly playhead = inject(Playhead);
+
+  readonly marks = computed<readonly Mark[]>(() => {
+    const project = this.store.project();
+    const camera = this.viewing.camera();
+    return project && camera ? marksInOrder(moveOf(project, camera.id)) : [];
+  });
+
+  /** Keeps what is seen as a mark, here and now; a trial is kept with it. */
+  mark(): void {
+    const [project, seen, camera] = [this.store.project(), this.playhead.seen(), this.viewing.camera()];
+    if (!project || !seen || !camera) return;
+    const trial = this.viewing.trial();
+    const values = trial?.cameraId === camera.id ? trial.values : undefined;
+    const ids = { mark: crypto.randomUUID(), move: crypto.randomUUID() };
+    const kept = this.store.commit(setMark(project, camera.id, seen.sceneFlicks, ids, values));
+    if (kept && values) this.viewing.trial.set(undefined);
+  }
+
+  remove(mark: Mark): void {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (project && camera) this.store.commit(removeMark(project, camera.id, mark.id));
+  }
+
+  /** Goes to the time of a mark, looking through its camera alone. */
+  jump(mark: Mark): void {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (!project || !camera) return;
+    this.playhead.lookThrough(camera.id);
+    this.playhead.goTo(this.frameOf(mark));
+  }
+
+  /** Frame of scene time, counted from 0, at which a mark stands. */
+  frameOf(mark: Mark): number {
+    const rate = this.store.project()?.head.rate;
+    return rate ? framesInFlicks(mark.atFlicks, rate) : 0;
+  }
+
+  /** The next mark after the playhead, or the last one before it. */
+  jumpBy(direction: 1 | -1): void {
+    const flicks = this.playhead.seen()?.sceneFlicks ?? 0;
+    const rate = this.store.project()?.head.rate;
+    const near = rate ? flicksPerFrame(rate) / 2 : 0;
+    const marks = this.marks();
+    const next =
+      direction > 0
+        ? marks.find((mark) => mark.atFlicks > flicks + near)
+        : marks.findLast((mark) => mark.atFlicks < flicks - near);
+    if (next) this.jump(next);
+  }
+}

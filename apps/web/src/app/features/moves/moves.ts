@@ -1,0 +1,109 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { CloseEdit, Edit, MoveAt, Project, Vector } from '@arvex/core';
+import { applyChange, CoreError, flicksPerFrame, lengthText, moveOf, spanOf, statesOf } from '@arvex/core';
+import { Notices } from '../../data';
+import { Playhead } from '../../session';
+import { ProjectStore } from '../../data';
+import { Viewing } from '../../session';
+
+/** Most frames of a path that is drawn. */
+const MOST_PATH_FRAMES = 3000;
+
+/** A camera's way through the set as it is drawn: a place a frame. */
+export interface DrawnPath {
+  readonly places: readonly Vector[];
+  /** Frames of scene time, counted from 0, of the first place. */
+  readonly firstFrame: number;
+}
+
+/** Edits of the edited camera's move, and the ghost of one that is not made yet. */
+@Injectable({ providedIn: 'root' })
+export class Moving {
+  private readonly store = inject(ProjectStore);
+  private readonly viewing = inject(Viewing);
+  private readonly playhead = inject(Playhead);
+  private readonly notices = inject(Notices);
+
+  readonly camera = this.viewing.camera;
+  readonly move = computed(() => {
+    const [project, camera] = [this.store.project(), this.camera()];
+    return project && camera ? moveOf(project, camera.id) : undefined;
+  });
+  readonly atFlicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
+  readonly frameFlicks = computed(() => {
+    const rate = this.store.project()?.head.rate;
+    return rate ? flicksPerFrame(rate) : 1;
+  });
+  /** First and last key of the move, flicks. */
+  readonly span = computed(() => spanOf(this.move()?.curves ?? {}));
+
+  /** What a move that is asked for would make of the camera: shown as a ghost until it is made. */
+  readonly asked = signal<((project: Project, cameraId: string, at: MoveAt) => Edit) | undefined>(undefined);
+
+  /** The camera's way as it is, and the way that is asked for. */
+  readonly path = computed(() => this.pathIn(this.store.project()));
+  readonly ghost = computed(() => {
+    const [asked, project, camera] = [this.asked(), this.store.project(), this.camera()];
+    if (!asked || !project || !camera) return undefined;
+    try {
+      const edit = asked(project, camera.id, this.at());
+      return this.pathIn(applyChange(project, { id: 'asked', name: edit.name, operations: [...edit.operations] }));
+    } catch (error) {
+      if (error instanceof CoreError) return undefined;
+      throw error;
+    }
+  });
+  /** Why the move that is asked for cannot be made. */
+  readonly refusal = computed(() => {
+    const [asked, project, camera] = [this.asked(), this.store.project(), this.camera()];
+    if (!asked || !project || !camera) return undefined;
+    try {
+      asked(project, camera.id, this.at());
+      return undefined;
+    } catch (error) {
+      return error instanceof CoreError ? error.message : undefined;
+    }
+  });
+
+  /** Where an edit is made now. */
+  at(): MoveAt {
+    return { moveId: this.move()?.id ?? crypto.randomUUID(), atFlicks: this.atFlicks() };
+  }
+
+  /** Makes an edit of the camera's move. A tried pose is let go: what is made is what is seen. @returns whether it was made. */
+  edit(make: (project: Project, cameraId: string, at: MoveAt) => Edit): boolean {
+    const [project, camera] = [this.store.project(), this.camera()];
+    if (!project || !camera) return false;
+    try {
+      const made = this.store.commit(make(project, camera.id, this.at()));
+      if (made) this.viewing.trial.set(undefined);
+      return made;
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.notices.error(error);
+      return false;
+    }
+  }
+
+  /** Makes an edit that goes another way than before, and says how closely. */
+  editClosely(make: (project: Project, cameraId: string, at: MoveAt) => CloseEdit): void {
+    let said = '';
+    const unit = this.store.project()?.head.displayUnit ?? 'm';
+    const made = this.edit((project, cameraId, at) => {
+      const { edit, deviation } = make(project, cameraId, at);
+      said = `${edit.name}: at most ${lengthText(deviation.metres, unit)} and ${deviation.degrees.toFixed(2)}° from where it went before.`;
+      return edit;
+    });
+    if (made) this.notices.done(said);
+  }
+
+  private pathIn(project: Project | undefined): DrawnPath | undefined {
+    const camera = this.camera();
+    const span = project && camera && spanOf(moveOf(project, camera.id)?.curves ?? {});
+    if (!span || span[0] === span[1]) return undefined;
+    const frame = this.frameFlicks();
+    const to = Math.min(span[1], span[0] + MOST_PATH_FRAMES * frame);
+    const places = statesOf(project, camera.id, span[0], to).map(({ positionM }) => positionM);
+    return { places, firstFrame: Math.round(span[0] / frame) };
+  }
+}

@@ -1,0 +1,117 @@
+import { computed, inject, Injectable } from '@angular/core';
+import type { Camera, ChannelValues, RigHandle, Vector } from '@arvex/core';
+import { channelValuesAt, inRailAxes, moveOf, reshapeAim, reshapeRail, rigBody } from '@arvex/core';
+import { Moving } from './moves';
+import { ProjectStore } from '../../data';
+import { Viewing } from '../../session';
+
+/** The edited camera's rig as it stands in the set, and moving it by its handles, in plan and in the free view alike. */
+@Injectable({ providedIn: 'root' })
+export class RigHandling {
+  private readonly store = inject(ProjectStore);
+  private readonly viewing = inject(Viewing);
+  private readonly moving = inject(Moving);
+
+  readonly body = computed(() => {
+    const [project, camera] = [this.viewing.drawnProject(), this.moving.camera()];
+    if (!project || !camera || this.viewing.step() === 'set') return undefined;
+    return rigBody(project, camera.id, this.moving.atFlicks(), this.tried(camera.id));
+  });
+
+  private tried(cameraId: string): ChannelValues | undefined {
+    const [trial, preview] = [this.viewing.trial(), this.viewing.preview()];
+    const values = {
+      ...(trial?.cameraId === cameraId && trial.values),
+      ...(preview?.cameraId === cameraId && preview.values),
+    };
+    return Object.keys(values).length > 0 ? values : undefined;
+  }
+
+  /** Shows a handle moved by so much, metres. */
+  preview(handle: RigHandle, byM: Vector): void {
+    const camera = this.moving.camera();
+    if (!camera) return;
+    if (handle.kind === 'rig') this.viewing.preview.set({ cameraId: camera.id, values: this.shifted(camera, byM) });
+    else this.viewing.preview.set({ cameraId: camera.id, parts: this.withNode(camera, handle, byM) });
+  }
+
+  /** Ends a drag of a handle. */
+  end(handle: RigHandle, byM: Vector, kept: boolean): void {
+    const camera = this.moving.camera();
+    this.viewing.preview.set(undefined);
+    if (!camera || !kept) return;
+    if (handle.kind === 'rig') {
+      this.viewing.setNumbers(camera.id, `Move the ${camera.rig.kind}`, this.shifted(camera, byM));
+      return;
+    }
+    const { rig, aim } = this.withNode(camera, handle, byM);
+    this.moving.edit((project, cameraId) =>
+      handle.kind === 'node' && rig?.kind === 'rail'
+        ? reshapeRail(project, cameraId, `Move node ${handle.index + 1}`, rig)
+        : reshapeAim(project, cameraId, aim?.kind === 'path' ? aim.nodesM : []),
+    );
+  }
+
+  /** Takes a node of a track out, while two are left. */
+  remove(handle: RigHandle): void {
+    const rig = this.moving.camera()?.rig;
+    if (rig?.kind !== 'rail' || handle.kind !== 'node' || rig.nodesM.length < 3) return;
+    const without = <T>(list: readonly T[]): T[] => list.filter((_, i) => i !== handle.index);
+    this.moving.edit((project, cameraId) =>
+      reshapeRail(project, cameraId, 'Take out a node', {
+        ...{ nodesM: without(rig.nodesM), straight: without(rig.straight), closed: rig.closed },
+      }),
+    );
+  }
+
+  /** Puts a node on the track between the two that are nearest to a place of the plan. */
+  addAt(x: number, z: number): void {
+    const [camera, values] = [this.moving.camera(), this.values()];
+    if (camera?.rig.kind !== 'rail' || !values) return;
+    const { rig } = camera;
+    const [inX, , inZ] = inRailAxes(values, [x, 0, z]);
+    const away = (node: Vector) => Math.hypot(node[0] - inX, node[2] - inZ);
+    const ends = rig.closed ? [...rig.nodesM.slice(1), ...rig.nodesM.slice(0, 1)] : rig.nodesM.slice(1);
+    const pieces = ends.map((to, i) => {
+      const from = rig.nodesM[i] ?? to;
+      return {
+        i,
+        over: away(from) + away(to) - Math.hypot(from[0] - to[0], from[2] - to[2]),
+        y: (from[1] + to[1]) / 2,
+      };
+    });
+    const best = pieces.sort((a, b) => a.over - b.over)[0];
+    if (!best) return;
+    const put = <T>(list: readonly T[], one: T): T[] => [...list.slice(0, best.i + 1), one, ...list.slice(best.i + 1)];
+    const straight = rig.straight.length === 0 ? [] : put(rig.straight, rig.straight[best.i] ?? false);
+    const nodesM = put<Vector>(rig.nodesM, [inX, best.y, inZ]);
+    this.moving.edit((project, cameraId) =>
+      reshapeRail(project, cameraId, 'Add a node', { nodesM, straight, closed: rig.closed }),
+    );
+  }
+
+  private values() {
+    const [project, camera] = [this.store.project(), this.moving.camera()];
+    return project && camera && channelValuesAt(camera, moveOf(project, camera.id), this.moving.atFlicks());
+  }
+
+  private shifted(camera: Camera, [dx, dy, dz]: Vector): ChannelValues {
+    const project = this.store.project();
+    const values = project && channelValuesAt(camera, moveOf(project, camera.id), this.moving.atFlicks());
+    if (!values) return {};
+    return { rigX: values.rigX + dx, rigY: values.rigY + dy, rigZ: values.rigZ + dz };
+  }
+
+  private withNode(camera: Camera, { kind, index }: RigHandle, [dx, dy, dz]: Vector): Partial<Camera> {
+    const { rig, aim } = camera;
+    const values = this.values();
+    if (kind === 'aim-node' && aim.kind === 'path') {
+      const nodesM = aim.nodesM.map(([x, y, z], i): Vector => (i === index ? [x + dx, y + dy, z + dz] : [x, y, z]));
+      return { aim: { ...aim, nodesM } };
+    }
+    if (rig.kind !== 'rail' || !values) return {};
+    const [ox, oy, oz] = inRailAxes({ ...values, rigX: 0, rigY: 0, rigZ: 0 }, [dx, dy, dz]);
+    const nodesM = rig.nodesM.map(([x, y, z], i): Vector => (i === index ? [x + ox, y + oy, z + oz] : [x, y, z]));
+    return { rig: { ...rig, nodesM } };
+  }
+}

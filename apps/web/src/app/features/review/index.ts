@@ -1,0 +1,3 @@
+export { Movie } from './movie';
+export { OutputList } from './output-list';
+export { Renders } from './renders';

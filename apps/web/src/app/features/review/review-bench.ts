@@ -1,0 +1,109 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { cutOf, frameName } from '@arvex/core';
+import { withShutter } from '@arvex/stage/view';
+import { viewOf } from '@arvex/stage/view';
+import { Findings } from '../../readiness';
+import { durationText, rateText } from '../../ui';
+import { Checks } from '../../readiness';
+import { Notices } from '../../data';
+import { Playhead } from '../../session';
+import { ProjectStore } from '../../data';
+import { OUTPUT_SAMPLES, Renders } from './renders';
+import { StageHost } from '../../drawing';
+import { Viewing } from '../../session';
+
+const SHARES = [
+  { share: 1, name: 'full' },
+  { share: 0.5, name: 'half' },
+  { share: 0.25, name: 'quarter' },
+] as const;
+
+interface OneFrame {
+  readonly address: string;
+  readonly fileName: string;
+  readonly seconds: number;
+  readonly share: number;
+}
+
+/** The bench of the Review step: how the cut is rendered, and a frame to try first. */
+@Component({
+  selector: 'arvex-review-bench',
+  imports: [Findings, MatIcon],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './review-bench.html',
+  styleUrls: ['../../ui/bench-step.scss', './review-bench.scss'],
+})
+export class ReviewBench {
+  private readonly store = inject(ProjectStore);
+  private readonly playhead = inject(Playhead);
+  private readonly viewing = inject(Viewing);
+  private readonly host = inject(StageHost);
+  private readonly notices = inject(Notices);
+  private readonly checks = inject(Checks);
+  protected readonly renders = inject(Renders);
+  protected readonly shares = SHARES;
+  protected readonly share = signal<number>(0.5);
+  protected readonly drawing = signal(false);
+  protected readonly frame = signal<OneFrame | undefined>(undefined);
+
+  private readonly delivery = computed(() => this.store.project()?.head.delivery);
+  protected readonly size = computed(() => {
+    const delivery = this.delivery();
+    if (!delivery) return { width: 0, height: 0 };
+    const even = (px: number) => Math.max(2, 2 * Math.round((px * this.share()) / 2));
+    return { width: even(delivery.widthPx), height: even(delivery.heightPx) };
+  });
+  protected readonly frames = computed(() => {
+    const project = this.store.project();
+    return project ? cutOf(project, this.playhead.sequenceId()).frameCount : 0;
+  });
+  protected readonly rate = computed(() => {
+    const rate = this.store.project()?.head.rate;
+    return rate ? rateText(rate) : '';
+  });
+  /** What keeps the cut from being rendered. */
+  protected readonly blocking = computed(() => this.checks.in('sequence')[0]);
+  /** What the whole will take, from the frame that was tried at this size. */
+  protected readonly estimate = computed(() => {
+    const one = this.frame();
+    return one?.share === this.share() ? durationText(one.seconds * this.frames()) : undefined;
+  });
+
+  /** Draws the frame at the playhead just as output will, and says how long that took. */
+  protected async oneFrame(): Promise<void> {
+    const [project, state, seen] = [this.store.project(), this.viewing.state(), this.playhead.seen()];
+    if (!project || !state || !seen) return;
+    this.drawing.set(true);
+    try {
+      const { width, height } = this.size();
+      const { blob, milliseconds } = await this.host.png(
+        withShutter(viewOf(state, seen.sceneFlicks), project, state),
+        width,
+        height,
+        OUTPUT_SAMPLES,
+      );
+      const before = this.frame();
+      if (before) URL.revokeObjectURL(before.address);
+      const name =
+        seen.mode === 'cut' ? frameName(project, this.playhead.sequenceId(), seen.frame) : `frame.${seen.frameNumber}`;
+      this.frame.set({
+        ...{ address: URL.createObjectURL(blob), fileName: `${name}.png`, seconds: milliseconds / 1000 },
+        share: this.share(),
+      });
+    } catch (error) {
+      this.notices.error(error);
+    } finally {
+      this.drawing.set(false);
+    }
+  }
+
+  protected render(): void {
+    void this.renders.start(this.share());
+  }
+
+  protected mend(): void {
+    const finding = this.blocking();
+    if (finding) this.checks.mend(finding);
+  }
+}

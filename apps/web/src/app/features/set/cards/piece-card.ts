@@ -1,0 +1,153 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Opening, Piece, PlacementParts, Vector } from '@arvex/core';
+import {
+  eyesM,
+  FIGURE_POSES,
+  lightGroupsInOrder,
+  movedParts,
+  pieceSchema,
+  placementBox,
+  placementValuesAt,
+  setPlacement,
+  withAxis,
+} from '@arvex/core';
+import { ChoiceField, choicesOf } from '../../../ui';
+import { LengthField } from '../../../ui';
+import { NameField } from '../../../ui';
+import { NumberField } from '../../../ui';
+import { PieceMaking } from '../pieces';
+import { Playhead } from '../../../session';
+import { ProjectStore } from '../../../data';
+import { Selection } from '../../../session';
+import { Units } from '../../../session';
+import { GeometrySize } from './geometry-size';
+import type { PieceField } from './piece-fields';
+import { fieldsOf, iconOf, kindText } from './piece-fields';
+
+const NO_GROUP = 'none';
+const NEW_OPENING: Opening = { atM: 0.5, widthM: 0.9, sillM: 0, heightM: 2.05 };
+
+/** The last thing that was chosen, in numbers: what it is, where it stands, how it looks. */
+@Component({
+  selector: 'arvex-piece-card',
+  imports: [ChoiceField, GeometrySize, LengthField, MatIcon, MatTooltip, NameField, NumberField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './piece-card.html',
+  styleUrl: './piece-card.scss',
+})
+export class PieceCard {
+  private readonly store = inject(ProjectStore);
+  private readonly playhead = inject(Playhead);
+  protected readonly selection = inject(Selection);
+  protected readonly making = inject(PieceMaking);
+  protected readonly units = inject(Units);
+  protected readonly icon = iconOf;
+  protected readonly kindText = kindText;
+  protected readonly poses = choicesOf(FIGURE_POSES);
+
+  protected readonly placement = this.selection.last;
+  protected readonly fields = computed(() => {
+    const placement = this.placement();
+    return placement ? fieldsOf(placement.piece) : [];
+  });
+  protected readonly values = computed(() => {
+    const placement = this.placement();
+    return placement && placementValuesAt(placement, this.playhead.seen()?.sceneFlicks ?? 0);
+  });
+  protected readonly eyes = computed(() => {
+    const placement = this.placement();
+    return placement && eyesM(placement);
+  });
+  protected readonly imported = computed(() => {
+    const placement = this.placement();
+    const file = placement?.assetId != null ? this.store.project()?.assets[placement.assetId]?.file : undefined;
+    return placement?.piece.kind === 'geometry' && file?.kind === 'geometry' ? file : undefined;
+  });
+  protected readonly size = computed(() => {
+    const [project, placement] = [this.store.project(), this.placement()];
+    if (!project || !placement) return undefined;
+    const { minM, maxM } = placementBox(project, placement);
+    return [maxM[0] - minM[0], maxM[1] - minM[1], maxM[2] - minM[2]] as const;
+  });
+  protected readonly carrier = computed(() => this.store.project()?.placements[this.placement()?.parentId ?? '']);
+  protected readonly shines = computed(() => {
+    const piece = this.placement()?.piece;
+    return piece !== undefined && piece.kind !== 'practical' && piece.kind !== 'group';
+  });
+  protected readonly inGroups = computed(
+    () =>
+      this.placement()?.piece.kind === 'practical' ||
+      this.placement()?.surface.luminanceCdM2 !== null ||
+      this.imported() !== undefined,
+  );
+  protected readonly groups = computed(() => {
+    const project = this.store.project();
+    const groups = project ? lightGroupsInOrder(project).map(({ id, name }) => ({ id, name })) : [];
+    return [{ id: NO_GROUP, name: 'no group' }, ...groups];
+  });
+
+  protected valueOf(piece: Piece, { key }: PieceField): number {
+    return Number((piece as unknown as Record<string, unknown>)[key] ?? 0);
+  }
+
+  protected setField(piece: Piece, { key, label, unit }: PieceField, value: number): void {
+    const next = pieceSchema.safeParse({ ...piece, [key]: unit === 'steps' ? Math.round(value) : value });
+    if (next.success) this.set(label, { piece: next.data });
+  }
+
+  protected setPiece(what: string, parts: Record<string, unknown>): void {
+    const piece = this.placement()?.piece;
+    const next = piece && pieceSchema.safeParse({ ...piece, ...parts });
+    if (next?.success) this.set(what, { piece: next.data });
+  }
+
+  protected setPlace(axis: number, value: number): void {
+    const values = this.values();
+    if (!values) return;
+    const positionM = withAxis([values.positionX, values.positionY, values.positionZ], axis, value);
+    this.setPose('Place', { positionM });
+  }
+
+  protected setPose(what: string, pose: Parameters<typeof movedParts>[2]): void {
+    const placement = this.placement();
+    if (placement) this.set(what, movedParts(placement, this.making.atFlicks, pose));
+  }
+
+  protected set(what: string, parts: PlacementParts): void {
+    const id = this.placement()?.id;
+    if (id !== undefined) this.making.edit((project) => setPlacement(project, id, what, parts));
+  }
+
+  protected setLuminance(value: number): void {
+    const surface = this.placement()?.surface;
+    if (surface) this.set('Glow of', { surface: { ...surface, luminanceCdM2: value > 0 ? value : null } });
+  }
+
+  protected setColour(colour: string): void {
+    const surface = this.placement()?.surface;
+    if (surface) this.set('Colour of', { surface: { ...surface, colour } });
+  }
+
+  protected setGroup(id: string): void {
+    this.set('Light group of', { lightGroupId: id === NO_GROUP ? null : id });
+  }
+
+  protected openings(piece: Piece): readonly Opening[] {
+    return piece.kind === 'wall' ? piece.openings : [];
+  }
+
+  protected addOpening(piece: Piece): void {
+    this.setPiece('Opening in', { openings: [...this.openings(piece), NEW_OPENING] });
+  }
+
+  protected setOpening(piece: Piece, index: number, parts: Partial<Opening>): void {
+    const openings = this.openings(piece).map((one, i) => (i === index ? { ...one, ...parts } : one));
+    this.setPiece('Opening in', { openings });
+  }
+
+  protected removeOpening(piece: Piece, index: number): void {
+    this.setPiece('Close an opening in', { openings: this.openings(piece).filter((_, i) => i !== index) });
+  }
+}

@@ -1,0 +1,154 @@
+import { inject, Injectable, signal } from '@angular/core';
+import type { GeometryFile, PictureFile } from '@arvex/core';
+import { addReference, bringIn, bringInCard, setOf } from '@arvex/core';
+import { proxy, wrap } from 'comlink';
+import type { ImportWorker } from './import/import.worker';
+import { Notices } from '../../data';
+import { ProjectStore } from '../../data';
+import { Selection } from '../../session';
+import { StageHost } from '../../drawing';
+import { upload } from '../../data';
+import { Viewing } from '../../session';
+
+/** Largest source of geometry taken, bytes, all its files together. */
+const LARGEST_BYTES = 200_000_000;
+const PICTURE = /\.(png|jpe?g|webp)$/i;
+const GEOMETRY = /\.(glb|gltf|obj)$/i;
+/** How far in front of the free view a picture's card is stood, metres. */
+const CARD_AWAY_M = 5;
+
+/** A file on its way into the set. */
+export interface OnItsWay {
+  readonly name: string;
+  readonly doing: string;
+  /** 0 to 1 where it is known. */
+  readonly share: number | undefined;
+}
+
+/** Brings files into the set. It stays as it was when a file cannot be used. */
+@Injectable({ providedIn: 'root' })
+export class BringingIn {
+  private readonly store = inject(ProjectStore);
+  private readonly notices = inject(Notices);
+  private readonly selection = inject(Selection);
+  private readonly viewing = inject(Viewing);
+  private readonly stage = inject(StageHost);
+  private cancelling = new AbortController();
+
+  readonly onItsWay = signal<OnItsWay | undefined>(undefined);
+
+  /** Geometry with all that belongs to it, or pictures as cards. */
+  async bringIn(files: readonly File[]): Promise<void> {
+    if (this.onItsWay()) {
+      this.notices.error(new Error('Another file is on its way. Wait for it, or cancel it.'));
+      return;
+    }
+    const main = files.find(({ name }) => GEOMETRY.test(name));
+    const pictures = files.filter(({ name }) => PICTURE.test(name));
+    if (main) await this.told(main.name, () => this.geometry(main, files));
+    else if (pictures.length > 0) for (const one of pictures) await this.told(one.name, () => this.card(one));
+    else {
+      const name = files[0]?.name ?? 'The file';
+      this.notices.error(
+        new Error(`${name} was not brought in: bring in GLB, glTF, OBJ, or PNG, JPEG and WebP pictures.`),
+      );
+    }
+  }
+
+  /** A picture laid over the picture of the camera looked through. */
+  async bringInReference(file: File): Promise<void> {
+    const camera = this.viewing.camera();
+    if (!camera) return;
+    await this.told(file.name, async () => {
+      const facts = await this.send<PictureFile>('/pictures', file, file.name);
+      const project = this.store.project();
+      const ids = { asset: crypto.randomUUID(), reference: crypto.randomUUID() };
+      if (project) this.store.commit(addReference(project, camera.id, ids, nameOf(file), facts));
+    });
+  }
+
+  cancel(): void {
+    this.cancelling.abort();
+  }
+
+  private async told(name: string, work: () => Promise<void>): Promise<void> {
+    this.cancelling = new AbortController();
+    this.tell(name, 'Reading');
+    try {
+      await work();
+    } catch (error) {
+      if (this.cancelling.signal.aborted) this.notices.done(`${name} was not brought in; the set is as it was.`);
+      else this.notices.error(new Error(`${name} was not brought in: ${(error as Error).message}`));
+    } finally {
+      this.onItsWay.set(undefined);
+    }
+  }
+
+  private async geometry(main: File, files: readonly File[]): Promise<void> {
+    const bytes = files.reduce((sum, { size }) => sum + size, 0);
+    if (bytes > LARGEST_BYTES) {
+      const [has, most] = [bytes, LARGEST_BYTES].map((count) => Math.floor(count / 1e6));
+      throw new Error(`it has ${has} MB; up to ${most} MB are taken. Split the file or thin its meshes.`);
+    }
+    const { glb, leftOut } = await this.pack(main, files);
+    const facts = await this.send<GeometryFile>('/geometry', glb, main.name);
+    const project = this.store.project();
+    const setId = project && setOf(project)?.id;
+    if (!project || setId === undefined) return;
+    const ids = { asset: crypto.randomUUID(), placement: crypto.randomUUID() };
+    const file = { ...facts, leftOut: [...leftOut, ...facts.leftOut].slice(0, 50) };
+    await this.stage.standAside(async () => {
+      if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file))) return;
+      await shown();
+      this.selection.set(ids.placement);
+      this.viewing.step.set('set');
+    });
+  }
+
+  private async pack(main: File, files: readonly File[]) {
+    const worker = new Worker(new URL('./import/import.worker', import.meta.url), { type: 'module' });
+    const aborted = new Promise<never>((_resolve, reject) => {
+      this.cancelling.signal.addEventListener('abort', () => reject(new Error('given up')));
+    });
+    aborted.catch(() => undefined); // met by the race below
+    try {
+      const packing = wrap<ImportWorker>(worker).pack(
+        [...files],
+        proxy((doing: string, share?: number) => this.tell(main.name, doing, share)),
+      );
+      return await Promise.race([packing, aborted]);
+    } finally {
+      worker.terminate();
+    }
+  }
+
+  private async card(file: File): Promise<void> {
+    const facts = await this.send<PictureFile>('/pictures', file, file.name);
+    const project = this.store.project();
+    const setId = project && setOf(project)?.id;
+    if (!project || setId === undefined) return;
+    const ids = { asset: crypto.randomUUID(), placement: crypto.randomUUID() };
+    const { positionM, panDeg } = this.viewing.freePose();
+    const pan = (panDeg * Math.PI) / 180;
+    const at = [positionM[0] + Math.sin(pan) * CARD_AWAY_M, 0, positionM[2] - Math.cos(pan) * CARD_AWAY_M] as const;
+    if (this.store.commit(bringInCard(project, setId, ids, nameOf(file), facts, at))) this.selection.set(ids.placement);
+  }
+
+  private send<T>(path: string, file: Blob, name: string): Promise<T> {
+    const sent = (share: number) => this.tell(name, share < 1 ? 'Sending' : 'Measuring', share < 1 ? share : undefined);
+    return upload<T>(path, file, name, sent, this.cancelling.signal);
+  }
+
+  private tell(name: string, doing: string, share?: number): void {
+    this.onItsWay.set({ name, doing, share });
+  }
+}
+
+/** Resolves when what was changed is on the screen: two small changes hold the interface up less than one large one. */
+function shown(): Promise<unknown> {
+  return new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)));
+}
+
+function nameOf({ name }: File): string {
+  return name.replace(/\.[^.]+$/, '').slice(0, 100) || 'thing';
+}

@@ -1,0 +1,68 @@
+import { inject, Injectable } from '@angular/core';
+import type { Placement, PlacementParts, Project, Vector } from '@arvex/core';
+import { movedBy, movedParts, pieceSized, placementValuesAt, setPlacements, eachAxis } from '@arvex/core';
+import { PieceMaking } from './pieces';
+import { ProjectStore } from '../../data';
+import { Selection } from '../../session';
+import { Viewing } from '../../session';
+
+/** Moving, turning and sizing what is chosen: seen while it goes on, one edit at its end. */
+@Injectable({ providedIn: 'root' })
+export class PieceDragging {
+  private readonly store = inject(ProjectStore);
+  private readonly selection = inject(Selection);
+  private readonly viewing = inject(Viewing);
+  private readonly making = inject(PieceMaking);
+  private name = 'Move';
+
+  move(delta: Vector): void {
+    this.show('Move', (project, placement) => movedBy(project, placement, delta, this.making.atFlicks));
+  }
+
+  /** Turns by degrees, clockwise from above, each about its own foot. */
+  turn(degrees: number): void {
+    this.show('Turn', (_project, placement) => {
+      const { pan } = placementValuesAt(placement, this.making.atFlicks);
+      return movedParts(placement, this.making.atFlicks, { panDeg: pan + degrees });
+    });
+  }
+
+  /** Makes the last one chosen so many times as large along its own axes. */
+  size(factors: Vector): void {
+    const last = this.selection.last();
+    this.show('Size', (_project, placement) => {
+      if (placement.id !== last?.id) return {};
+      const { piece, scale } = placement;
+      if (piece.kind !== 'geometry') return { piece: pieceSized(piece, factors) };
+      return { scale: eachAxis((axis) => scale[axis] * factors[axis]) };
+    });
+  }
+
+  /** Ends the drag: what was seen becomes one edit, or (`kept` false) nothing does. */
+  end(kept: boolean): void {
+    const preview = this.viewing.piecePreview();
+    this.viewing.piecePreview.set(undefined);
+    if (!kept || !preview) return;
+    const ids = Object.keys(preview).filter((id) => Object.keys(preview[id] ?? {}).length > 0);
+    if (ids.length > 0)
+      this.making.edit((project) => setPlacements(project, ids, this.name, ({ id }) => preview[id] ?? {}));
+  }
+
+  private show(name: string, partsOf: (project: Project, placement: Placement) => PlacementParts): void {
+    const project = this.store.project();
+    if (!project) return;
+    this.name = name;
+    const free = this.selection.placements().filter((one) => !one.locked && !this.carriedByChosen(one));
+    this.viewing.piecePreview.set(Object.fromEntries(free.map((one) => [one.id, partsOf(project, one)])));
+  }
+
+  /** What is attached to another chosen thing comes along by itself. */
+  private carriedByChosen({ parentId }: Placement): boolean {
+    const placements = this.store.project()?.placements ?? {};
+    for (let id = parentId, depth = 0; id !== null && depth < 32; depth++) {
+      if (this.selection.has(id)) return true;
+      id = placements[id]?.parentId ?? null;
+    }
+    return false;
+  }
+}

@@ -1,0 +1,2 @@
+export { Checks } from './checks';
+export { Findings } from './findings-list';

@@ -1,0 +1,246 @@
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import {
+  camerasInOrder,
+  cutOf,
+  flicksPerFrame,
+  framesInFlicks,
+  framesPerSecond,
+  frameSeeing,
+  sceneEndFlicks,
+  sequencesInOrder,
+} from '@arvex/core';
+import { Subject } from 'rxjs';
+import * as z from 'zod';
+import { ProjectStore } from '../data';
+import { remembered } from './remembered';
+import type { PlayMode, Seen } from './seen';
+import { seenAt } from './seen';
+
+/** Paces of playing, times the true rate. */
+export const PACES = [1, 0.5, 0.25] as const;
+const paceSchema = z.union(PACES.map((pace) => z.literal(pace)));
+/** Speeds of the shuttle, times the pace. */
+const SHUTTLE = [1, 2, 4, 8];
+/** A scene with nothing in it yet still has this many seconds to set marks in. */
+const SHORTEST_SCENE_S = 10;
+
+/** How long the next frame waits for the picture of the one before it at most, milliseconds; at first less: maybe none is shown. */
+const LONGEST_WAIT_MS = 2000;
+const FIRST_WAIT_MS = 500;
+
+/** Where in time the artist is, and the clock that plays. The true rate is kept by leaving frames out. */
+@Injectable({ providedIn: 'root' })
+export class Playhead {
+  private readonly store = inject(ProjectStore);
+  private readonly at = signal(0);
+  private readonly chosen = signal<string | undefined>(undefined);
+
+  readonly mode = signal<PlayMode>('cut');
+  readonly speed = signal(0);
+  readonly loop = signal(true);
+  /** Times the true rate: whole, half or a quarter. */
+  readonly pace = remembered('pace', paceSchema, 1);
+  /** Whether every frame is shown, however long it takes, or the true rate is kept by leaving frames out. */
+  readonly everyFrame = remembered('every-frame', z.boolean(), false);
+  /** First and last frame of the range that plays, both included; the whole when not set. */
+  readonly range = signal<readonly [number, number] | undefined>(undefined);
+  readonly playing = computed(() => this.speed() !== 0);
+  readonly frame = this.at.asReadonly();
+  readonly sequenceId = computed(() => {
+    const project = this.store.project();
+    return (project && sequencesInOrder(project)[0]?.id) ?? '';
+  });
+  /** How many frames there are to play. */
+  readonly length = computed(() => {
+    const project = this.store.project();
+    if (!project) return 1;
+    if (this.mode() === 'cut') return Math.max(1, cutOf(project, this.sequenceId()).frameCount);
+    const { rate } = project.head;
+    const scene = framesInFlicks(sceneEndFlicks(project), rate);
+    return Math.max(scene, Math.round(SHORTEST_SCENE_S * framesPerSecond(rate)));
+  });
+  readonly seen = computed<Seen | undefined>(() => this.seenAtFrame(this.at()));
+  /** Every frame as it is played, past change detection. */
+  readonly tick$ = new Subject<number>();
+  /** Frames a second that were really shown, while playing. */
+  readonly reached = signal<number | undefined>(undefined);
+  /** Frames left out since playing began. */
+  readonly dropped = signal(0);
+
+  private playStart = { frame: 0, milliseconds: 0 };
+  private drawn = 0;
+  /** Drawn pictures when the last frame was shown, and when that was. */
+  private shown = { drawn: 0, milliseconds: 0 };
+  /** Frames that should have been shown since playing began. */
+  private due = 0;
+  private steppedAt = 0;
+
+  constructor() {
+    // The playhead stays inside what there is.
+    effect(() => {
+      const last = this.length() - 1;
+      if (untracked(this.at) > last) this.at.set(last);
+    });
+    // The first camera is looked through until another one is chosen.
+    effect(() => {
+      const project = this.store.project();
+      const chosen = this.chosen();
+      if (project && (chosen === undefined || !project.cameras[chosen])) {
+        const first = camerasInOrder(project)[0]?.id;
+        if (first !== chosen) this.chosen.set(first);
+      }
+    });
+  }
+
+  seenAtFrame(frame: number): Seen | undefined {
+    const project = this.store.project();
+    return project && seenAt(project, this.mode(), frame, this.sequenceId(), this.chosen());
+  }
+
+  /** Goes to a frame, counted from 0 and kept inside. Stops playing. */
+  goTo(frame: number): void {
+    this.stop();
+    this.at.set(Math.max(0, Math.min(this.length() - 1, Math.round(frame))));
+  }
+
+  step(frames: number): void {
+    this.goTo(this.at() + frames);
+  }
+
+  /** Looks through a camera alone, at the scene time that is seen now. */
+  lookThrough(cameraId: string): void {
+    this.toMode('camera', cameraId);
+  }
+
+  /** Changes between the cut and one camera; the picture stays where it can. */
+  toMode(mode: PlayMode, cameraId?: string): void {
+    const project = this.store.project();
+    const seen = this.seen();
+    if (!project || !seen) return;
+    this.stop();
+    const through = cameraId ?? seen.cameraId ?? this.chosen();
+    if (through !== undefined) this.chosen.set(through);
+    if (mode === this.mode()) return;
+    this.range.set(undefined);
+    if (mode === 'camera') {
+      this.mode.set('camera');
+      this.at.set(Math.floor(seen.sceneFlicks / flicksPerFrame(project.head.rate)));
+    } else {
+      const frame =
+        through === undefined ? undefined : frameSeeing(project, this.sequenceId(), through, seen.sceneFlicks);
+      this.mode.set('cut');
+      this.at.set(Math.min(frame ?? 0, cutOf(project, this.sequenceId()).frameCount - 1));
+    }
+  }
+
+  toggle(): void {
+    if (this.playing()) this.stop();
+    else this.play(1);
+  }
+
+  /** Faster in a direction, or in that direction at all: 1 forward, −1 backward. */
+  shuttle(direction: 1 | -1): void {
+    const speed = this.speed();
+    if (Math.sign(speed) !== direction) this.play(direction);
+    else this.play(direction * (SHUTTLE[SHUTTLE.indexOf(Math.abs(speed)) + 1] ?? Math.abs(speed)));
+  }
+
+  stop(): void {
+    if (!this.playing()) return;
+    this.speed.set(0);
+    this.reached.set(undefined);
+  }
+
+  /** Sets the first (I) or last (O) frame of the range that plays, here. */
+  setRangeEnd(end: 'first' | 'last'): void {
+    const [first, last] = this.range() ?? [0, this.length() - 1];
+    const here = this.at();
+    this.range.set(end === 'first' ? [here, Math.max(here, last)] : [Math.min(here, first), here]);
+  }
+
+  /** Told by the picture for every frame it has drawn, to say what rate is reached. */
+  countDrawn(): void {
+    this.drawn += 1;
+  }
+
+  private play(speed: number): void {
+    const begun = this.playing();
+    const [first, last] = this.playedRange();
+    const inside = this.at() >= first && this.at() <= last;
+    const atEnd = speed > 0 ? this.at() >= last : this.at() <= first;
+    if (!inside || atEnd) this.at.set(speed > 0 ? first : last);
+    this.speed.set(speed);
+    this.playStart = { frame: this.at(), milliseconds: performance.now() };
+    this.drawn = 0;
+    this.shown = { drawn: -1, milliseconds: performance.now() };
+    this.due = 0;
+    this.steppedAt = performance.now();
+    this.dropped.set(0);
+    if (!begun) requestAnimationFrame(this.run);
+  }
+
+  private playedRange(): readonly [number, number] {
+    return this.range() ?? [0, this.length() - 1];
+  }
+
+  changePace(): void {
+    const next = PACES[PACES.indexOf(this.pace()) + 1] ?? 1;
+    this.pace.set(next);
+    if (this.playing()) this.play(this.speed());
+  }
+
+  changeEveryFrame(): void {
+    this.everyFrame.update((every) => !every);
+    if (this.playing()) this.play(this.speed());
+  }
+
+  /** How many frames have gone by: time decides, or (every frame) the picture that has been drawn. */
+  private framesGone(now: number, rate: number): number {
+    const seconds = Math.max(0, now - this.playStart.milliseconds) / 1000;
+    if (!this.everyFrame()) return Math.floor(seconds * rate);
+    const ready = this.drawn >= this.due && now - this.steppedAt >= 1000 / rate;
+    if (ready) this.steppedAt = now;
+    return ready ? this.due + 1 : this.due;
+  }
+
+  /**
+   * Whether the picture of the frame shown last is still being drawn. The next one waits for it: what nobody would see only
+   * keeps the machine from drawing what they do. A view that draws nothing is not waited for.
+   */
+  private isBehind(now: number): boolean {
+    const waited = now - this.shown.milliseconds;
+    if (this.everyFrame()) return false; // it waits by itself
+    return this.drawn === this.shown.drawn && waited < (this.drawn === 0 ? FIRST_WAIT_MS : LONGEST_WAIT_MS);
+  }
+
+  /** Time decides the frame; how long drawing took does not matter, unless every frame is to be seen. */
+  private readonly run = (now: number): void => {
+    const project = this.store.project();
+    const speed = this.speed();
+    if (speed === 0 || !project) return;
+    const seconds = Math.max(0, now - this.playStart.milliseconds) / 1000;
+    const steps = this.framesGone(now, framesPerSecond(project.head.rate) * this.pace() * Math.abs(speed));
+    this.due = steps;
+    const [first, last] = this.playedRange();
+    const count = last - first + 1;
+    let frame = this.playStart.frame + steps * Math.sign(speed);
+    if (frame > last || frame < first) {
+      if (!this.loop()) {
+        this.at.set(speed > 0 ? last : first);
+        this.stop();
+        return;
+      }
+      frame = first + ((((frame - first) % count) + count) % count);
+    }
+    if (seconds > 0.5) {
+      this.reached.set(Math.round((this.drawn / seconds) * 10) / 10);
+      this.dropped.set(this.everyFrame() ? 0 : Math.max(0, steps - this.drawn));
+    }
+    if (frame !== this.at() && !this.isBehind(now)) {
+      this.shown = { drawn: this.drawn, milliseconds: now };
+      this.at.set(frame);
+      this.tick$.next(frame);
+    }
+    requestAnimationFrame(this.run);
+  };
+}

@@ -1,0 +1,23 @@
+export { Bitmap } from './bitmap';
+export { cameraColour } from './camera-colour';
+export { Card } from './card';
+export { Chart } from './chart';
+export type { Choice } from './choice-field';
+export { ChoiceField, choicesOf } from './choice-field';
+export type { Drag } from './dragging';
+export { followDrag } from './dragging';
+export { LengthField } from './length-field';
+export { LevelRow } from './level-row';
+export { NameField } from './name-field';
+export { NumberField, PERCENT } from './number-field';
+export {
+  cameraLine,
+  durationText,
+  evText,
+  focalLengthText,
+  rateText,
+  sharpText,
+  shutterText,
+  signedDegrees,
+  stopText,
+} from './read-outs';

@@ -1,0 +1,66 @@
+import type { CdkDragDrop } from '@angular/cdk/drag-drop';
+import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Camera } from '@arvex/core';
+import { camerasInOrder, reorderCamera } from '@arvex/core';
+import { Bitmap } from '../../ui';
+import { cameraColour } from '../../ui';
+import { CameraMaking } from '../../features/cameras';
+import { Playhead } from '../../session';
+import { ProjectStore } from '../../data';
+import { Thumbnails } from '../../drawing';
+import { Viewing } from '../../session';
+import { cameraLine } from '../../ui';
+
+/** All cameras side by side as they see the playhead's time: found by name, put in order, compared. */
+@Component({
+  selector: 'arvex-camera-list',
+  imports: [Bitmap, CdkDrag, CdkDropList, MatIcon, MatTooltip],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './camera-list.html',
+  styleUrl: './camera-list.scss',
+})
+export class CameraList {
+  private readonly store = inject(ProjectStore);
+  private readonly dialog = inject(MatDialog);
+  protected readonly playhead = inject(Playhead);
+  protected readonly viewing = inject(Viewing);
+  protected readonly making = inject(CameraMaking);
+  protected readonly thumbnails = inject(Thumbnails);
+  protected readonly colour = cameraColour;
+  protected readonly words = signal('');
+  protected readonly chosen = signal<readonly string[]>([]);
+
+  protected readonly flicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
+  protected readonly cameras = computed(() => {
+    const project = this.store.project();
+    const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
+    const all = project ? camerasInOrder(project) : [];
+    return all
+      .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
+      .map((camera) => {
+        const state = this.viewing.stateOf(camera.id);
+        return { camera, line: state ? cameraLine(state) : '' };
+      });
+  });
+  protected readonly sorting = computed(() => this.words() !== '');
+
+  protected choose({ id }: Camera): void {
+    this.chosen.update((ids) => (ids.includes(id) ? ids.filter((one) => one !== id) : [...ids, id].slice(-2)));
+  }
+
+  protected drop({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
+    const [project, moved] = [this.store.project(), this.cameras()[previousIndex]];
+    if (project && moved && previousIndex !== currentIndex) {
+      this.store.commit(reorderCamera(project, moved.camera.id, currentIndex));
+    }
+  }
+
+  protected async compare(): Promise<void> {
+    const { CompareDialog } = await import('../../features/cameras/dialogs/compare-dialog');
+    this.dialog.open(CompareDialog, { width: '760px', maxWidth: '94vw', data: this.chosen() });
+  }
+}

@@ -1,0 +1,1 @@
+export { ViewTabs } from './view-tabs';

@@ -1,0 +1,109 @@
+import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Pose } from '@arvex/core';
+import { deliveredWindow, paneWindow, windowShare } from '@arvex/core';
+import type { Picked } from '@arvex/stage';
+import { viewOf } from '@arvex/stage/view';
+import { CameraMaking } from '../../features/cameras';
+import { PieceMaking } from '../../features/set';
+import { Playhead } from '../../session';
+import { Selection } from '../../session';
+import type { ShownView } from '../../drawing';
+import { StageHost } from '../../drawing';
+import { Viewing } from '../../session';
+import { Walking } from '../../features/set';
+import { LookAbout } from './look-about';
+import { PieceHandles } from './piece-handles';
+import { RigOverlay } from './rig-overlay';
+
+const MARGIN = 0.06;
+const REST_SAMPLES = [4] as const;
+
+/** A free look at the set. The thin frame is what a camera made here would deliver. */
+@Component({
+  selector: 'arvex-free-view',
+  imports: [LookAbout, MatIcon, MatTooltip, PieceHandles, RigOverlay],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './free-view.html',
+  styleUrl: './free-view.scss',
+})
+export class FreeView implements AfterViewInit, OnDestroy {
+  protected readonly viewing = inject(Viewing);
+  protected readonly making = inject(CameraMaking);
+  protected readonly pieces = inject(PieceMaking);
+  protected readonly selection = inject(Selection);
+  protected readonly walking = inject(Walking);
+  private readonly host = inject(StageHost);
+  private readonly playhead = inject(Playhead);
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly pane = viewChild.required<ElementRef<HTMLElement>>('pane');
+  protected readonly size = signal({ width: 0, height: 0 });
+  private readonly aspect = computed(() => (this.size().height > 0 ? this.size().width / this.size().height : 0));
+  private readonly looking = signal(false);
+  private shownView: ShownView | undefined;
+  private leave: () => void = () => undefined;
+  private readonly observer = new ResizeObserver(() => this.measure());
+
+  protected readonly frame = computed(() => {
+    const state = this.viewing.freeState();
+    if (!state || this.aspect() === 0) return undefined;
+    const { x, y, width, height } = windowShare(deliveredWindow(state), paneWindow(state, this.aspect(), MARGIN));
+    return { x: x * 100, y: y * 100, width: width * 100, height: height * 100 };
+  });
+
+  protected readonly view = computed(() => {
+    const state = this.viewing.freeState();
+    if (!state || this.aspect() === 0) return undefined;
+    const atFlicks = this.playhead.seen()?.sceneFlicks ?? 0;
+    return viewOf(state, atFlicks, paneWindow(state, this.aspect(), MARGIN), { aperture: undefined });
+  });
+  protected readonly shown = () => {
+    const view = this.view();
+    return view && { view, pose: this.viewing.freePose() };
+  };
+  /** Things can be chosen and handled in the Set step. */
+  protected readonly handling = computed(() => this.viewing.step() === 'set' && !this.walking.on());
+
+  constructor() {
+    effect(() => {
+      const moving = this.looking() || this.playhead.playing() || this.walking.stepping();
+      if (this.view() && this.shownView) this.host.invalidate(this.shownView, moving);
+    });
+  }
+
+  ngAfterViewInit(): void {
+    this.observer.observe(this.pane().nativeElement);
+    this.measure();
+    this.shownView = { canvas: this.canvas().nativeElement, samples: () => REST_SAMPLES, view: this.shown };
+    this.leave = this.host.show(this.shownView);
+  }
+
+  ngOnDestroy(): void {
+    this.leave();
+    this.observer.disconnect();
+    this.walking.on.set(false);
+  }
+
+  protected look(pose: Pose): void {
+    this.looking.set(true);
+    this.viewing.freePose.set(pose);
+  }
+
+  protected rest(): void {
+    this.looking.set(false);
+  }
+
+  protected press({ event, picked }: { event: PointerEvent; picked: Picked | undefined }): void {
+    if (!this.handling()) return;
+    if (this.pieces.putting()) {
+      if (picked) this.pieces.put(picked, event.shiftKey);
+    } else this.pieces.clicked(picked?.placementId, event.shiftKey || event.ctrlKey);
+  }
+
+  private measure(): void {
+    const { clientWidth: width, clientHeight: height } = this.pane().nativeElement;
+    if (width !== this.size().width || height !== this.size().height) this.size.set({ width, height });
+  }
+}

@@ -1,0 +1,91 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { CameraState, ExposureEdit } from '@arvex/core';
+import { USUAL_LIGHT } from '@arvex/core';
+import { followDrag } from '../../ui';
+import { Exposing } from '../../features/cameras';
+import { Metering } from '../../features/cameras';
+import { Viewing } from '../../session';
+
+const BRIGHTEST_EV = 17;
+const DARKEST_EV = -3;
+const KEY_STEP_EV = 1 / 3;
+
+/**
+ * What belongs to light, at the picture's left edge: EV of the scene (ISO 100, neutral density counted in), the present
+ * setting, the meter's needle, and usual light. Dragging changes EV; the first absorber takes it up.
+ */
+@Component({
+  selector: 'arvex-light-strip',
+  imports: [MatIcon, MatMenuModule, MatTooltip],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './light-strip.html',
+  styleUrl: './light-strip.scss',
+})
+export class LightStrip {
+  private readonly viewing = inject(Viewing);
+  private readonly metering = inject(Metering);
+  protected readonly exposing = inject(Exposing);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+
+  protected readonly usual = USUAL_LIGHT;
+  protected readonly brightest = BRIGHTEST_EV;
+  protected readonly darkest = DARKEST_EV;
+  protected readonly ticks = [16, 14, 12, 10, 8, 6, 4, 2, 0, -2];
+  protected readonly ev = this.metering.settingEv;
+  protected readonly held = computed(() => this.viewing.state()?.exposure.hold ?? false);
+  protected readonly absorber = computed(() => this.exposing.absorbers()[0] ?? 'iso');
+  /** The meter's needle, while it has read this camera. */
+  protected readonly needle = computed(() => {
+    const reading = this.metering.reading();
+    if (!reading || reading.cameraId !== this.viewing.camera()?.id) return undefined;
+    const stops = Math.abs(reading.over);
+    const how = stops < 0.05 ? 'as set' : `${stops.toFixed(1)} stops ${reading.over > 0 ? 'over' : 'under'}`;
+    return { ev: reading.ev, bad: stops > 2, text: `The meter reads EV ${reading.ev.toFixed(1)}: ${how}` };
+  });
+
+  /** Distance from the top in per cent. */
+  protected place(ev: number): number {
+    const share = (BRIGHTEST_EV - ev) / (BRIGHTEST_EV - DARKEST_EV);
+    return Math.max(0, Math.min(1, share)) * 100;
+  }
+
+  protected begin(event: PointerEvent): void {
+    const state = this.viewing.state();
+    if (!state || event.button !== 0) return;
+    const scale = (event.currentTarget as HTMLElement).clientHeight / (BRIGHTEST_EV - DARKEST_EV);
+    let edit: ExposureEdit | undefined;
+    followDrag(
+      event,
+      ({ dy }) => (edit = this.exposing.previewEv(state, Math.round((-dy / scale) * 10) / 10)),
+      (kept) => {
+        this.viewing.preview.set(undefined);
+        if (kept && edit) this.keep(state, edit);
+      },
+    );
+    this.element.querySelector<HTMLElement>('.scale')?.focus();
+  }
+
+  protected nudge(event: Event, direction: 1 | -1): void {
+    event.preventDefault();
+    event.stopPropagation();
+    const state = this.viewing.state();
+    if (!state) return;
+    const edit = this.exposing.previewEv(state, direction * KEY_STEP_EV);
+    this.viewing.preview.set(undefined);
+    this.keep(state, edit);
+  }
+
+  protected hold(): void {
+    const held = !this.held();
+    this.exposing.setHold(held ? 'Hold EV' : 'EV is free', { hold: held });
+  }
+
+  private keep(state: CameraState, edit: ExposureEdit): void {
+    const taken = edit.held.absorbed.map(({ part }) => this.exposing.nameOf(part)).join(' and ');
+    this.exposing.apply(taken === '' ? 'EV' : `EV by ${taken}`, edit);
+    if (edit.held.restStops !== 0 || edit.held.absorbed.length > 1) this.exposing.tell(edit.held, state);
+  }
+}

@@ -1,0 +1,129 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { PictureTool } from '../../features/cameras';
+import { PictureTools } from '../../features/cameras';
+import { Viewing } from '../../session';
+
+const TOOLS: readonly { id: PictureTool; icon: string; name: string }[] = [
+  { id: 'focus', icon: 'center_focus_weak', name: 'A click focuses' },
+  { id: 'meter', icon: 'exposure', name: 'A click meters a spot' },
+  { id: 'hold', icon: 'compare_arrows', name: 'Two clicks are held sharp' },
+  { id: 'aim', icon: 'my_location', name: 'A click aims the camera there' },
+];
+const DISPLAYS = [
+  { id: 'picture', name: 'The picture as exposed' },
+  { id: 'stops', name: 'False colour by stops' },
+  { id: 'zebra', name: 'Zebra where it clips' },
+] as const;
+
+/** What a click on the picture does, and how the picture is shown. */
+@Component({
+  selector: 'arvex-picture-toolbar',
+  imports: [MatIcon, MatMenuModule, MatTooltip],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <button
+      type="button"
+      class="icon-button"
+      [attr.aria-pressed]="viewing.steering()"
+      aria-label="Steer this camera"
+      matTooltip="Steer this camera by dragging in the picture (S)"
+      matTooltipPosition="left"
+      (click)="viewing.steering.set(!viewing.steering())"
+    >
+      <mat-icon>control_camera</mat-icon>
+    </button>
+    @if (viewing.step() === 'cameras' || viewing.step() === 'moves') {
+      @for (tool of all; track tool.id) {
+        <button
+          type="button"
+          class="icon-button"
+          [attr.aria-pressed]="tools.tool() === tool.id"
+          [attr.aria-label]="tool.name"
+          [matTooltip]="tool.name"
+          matTooltipPosition="left"
+          (click)="tools.use(tool.id)"
+        >
+          <mat-icon>{{ tool.icon }}</mat-icon>
+        </button>
+      }
+    }
+    <button
+      type="button"
+      class="icon-button"
+      aria-label="Mark what is sharp"
+      matTooltip="Mark what is sharp (B)"
+      matTooltipPosition="left"
+      [attr.aria-pressed]="tools.marksSharp()"
+      (click)="tools.marksSharp.set(!tools.marksSharp())"
+    >
+      <mat-icon>blur_on</mat-icon>
+    </button>
+    <button
+      type="button"
+      class="icon-button"
+      aria-label="How the picture is shown"
+      matTooltip="How the picture is shown"
+      matTooltipPosition="left"
+      [attr.aria-pressed]="tools.displayKind() !== 'picture'"
+      [matMenuTriggerFor]="menu"
+    >
+      <mat-icon>tonality</mat-icon>
+    </button>
+    <mat-menu #menu="matMenu">
+      @for (display of displays; track display.id) {
+        <button
+          mat-menu-item
+          role="menuitemradio"
+          [attr.aria-checked]="tools.displayKind() === display.id"
+          (click)="tools.displayKind.set(display.id)"
+        >
+          {{ display.name }}
+        </button>
+      }
+      <button
+        mat-menu-item
+        role="menuitemcheckbox"
+        [attr.aria-checked]="tools.depthOfField()"
+        (click)="tools.depthOfField.set(!tools.depthOfField())"
+      >
+        {{ tools.depthOfField() ? 'Depth of field: seen at rest' : 'Depth of field: not drawn' }}
+      </button>
+      <button
+        mat-menu-item
+        role="menuitemcheckbox"
+        [attr.aria-checked]="tools.motionBlur()"
+        (click)="tools.motionBlur.set(!tools.motionBlur())"
+      >
+        {{ tools.motionBlur() ? 'Motion blur: seen at rest' : 'Motion blur: not drawn' }}
+      </button>
+    </mat-menu>
+  `,
+  styles: `
+    :host {
+      position: absolute;
+      top: 9px;
+      right: 10px;
+      display: grid;
+      gap: 2px;
+      padding: 2px;
+      border-radius: 16px;
+      background: rgb(18 18 19 / 86%);
+    }
+    .icon-button {
+      color: #d6d2cb;
+    }
+    .icon-button[aria-pressed='true'] {
+      background: #3a3c66;
+      color: #c9cbff;
+    }
+  `,
+})
+export class PictureToolbar {
+  protected readonly viewing = inject(Viewing);
+  protected readonly tools = inject(PictureTools);
+  protected readonly all = TOOLS;
+  protected readonly displays = DISPLAYS;
+}

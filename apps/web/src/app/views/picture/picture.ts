@@ -1,0 +1,240 @@
+import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import type { CameraState, Pose } from '@arvex/core';
+import { blurCircleMm, deliveredWindow, marksInOrder, moveOf, paneWindow, windowShare } from '@arvex/core';
+import type { Picked, StageView } from '@arvex/stage';
+import { withShutter } from '@arvex/stage/view';
+import { viewOf } from '@arvex/stage/view';
+import type { Subscription } from 'rxjs';
+import { cameraColour } from '../../ui';
+import { Marking } from '../../features/moves';
+import { PictureTools } from '../../features/cameras';
+import { PieceMaking } from '../../features/set';
+import { Playhead } from '../../session';
+import { ProjectStore } from '../../data';
+import type { Seen } from '../../session';
+import { Selection } from '../../session';
+import type { ShownView } from '../../drawing';
+import { StageHost } from '../../drawing';
+import { poseOf, Viewing, worldValues } from '../../session';
+import { Watching } from '../../features/cameras';
+import { DisplayLegend } from './display-legend';
+import { FrameOverlay } from './frame-overlay';
+import { LookAbout } from './look-about';
+import { PictureToolbar } from './picture-toolbar';
+import { PieceHandles } from './piece-handles';
+import { ReferenceLayer } from './reference-layer';
+
+/** Samples after which the resting picture is shown: for smooth edges, and for depth of field. */
+const EDGE_SAMPLES = [8] as const;
+const LENS_SAMPLES = [16, 64, 256] as const;
+/** Blur of what is farthest that is not worth many samples, pixels of the delivery frame. */
+const NO_BLUR_PX = 0.7;
+/** Space round film back and frame, share of their size. */
+const MARGIN = 0.025;
+
+/** The picture: what the camera at the playhead sees, with its frame. Always true: it says what was drawn, not what will be. */
+@Component({
+  selector: 'arvex-picture',
+  imports: [
+    ...[DisplayLegend, FrameOverlay, LookAbout, MatIcon, MatMenuModule, PictureToolbar, PieceHandles],
+    ReferenceLayer,
+  ],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './picture.html',
+  styleUrl: './picture.scss',
+})
+export class Picture implements AfterViewInit, OnDestroy {
+  private readonly store = inject(ProjectStore);
+  private readonly playhead = inject(Playhead);
+  protected readonly viewing = inject(Viewing);
+  protected readonly host = inject(StageHost);
+  protected readonly marking = inject(Marking);
+  protected readonly pieces = inject(PieceMaking);
+  protected readonly selection = inject(Selection);
+  protected readonly tools = inject(PictureTools);
+  protected readonly watching = inject(Watching);
+  protected readonly colour = cameraColour;
+
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly pane = viewChild.required<ElementRef<HTMLElement>>('pane');
+  private readonly seenLabel = viewChild.required<ElementRef<HTMLElement>>('seenLabel');
+  protected readonly size = signal({ width: 0, height: 0 });
+  protected readonly project = this.store.project;
+  protected readonly seen = this.playhead.seen;
+  protected readonly window = computed(() => {
+    const state = this.viewing.throughState();
+    const { width, height } = this.size();
+    return state && height > 0 ? paneWindow(state, width / height, MARGIN) : undefined;
+  });
+  protected readonly trial = computed(() => {
+    const trial = this.viewing.trial();
+    return trial && this.project()?.cameras[trial.cameraId] ? trial : undefined;
+  });
+  protected readonly trialCamera = computed(() => this.project()?.cameras[this.trial()?.cameraId ?? '']);
+  protected readonly trialHasMarks = computed(() => {
+    const [project, camera] = [this.project(), this.trialCamera()];
+    return project && camera ? (moveOf(project, camera.id)?.marks.length ?? 0) > 0 : false;
+  });
+  /** What is missing, and the way on, when there is no camera to look through. */
+  protected readonly emptiness = computed(() => {
+    const [project, seen] = [this.project(), this.seen()];
+    if (!project || !seen || this.viewing.throughState()) return undefined;
+    if (Object.keys(project.cameras).length === 0) return 'no-camera' as const;
+    return seen.shot ? ('no-camera-in-shot' as const) : ('no-shot' as const);
+  });
+  protected readonly markHere = computed(() => {
+    const project = this.project();
+    const flicks = this.seen()?.sceneFlicks;
+    const id = this.trial()?.cameraId;
+    return project && id ? marksInOrder(moveOf(project, id)).find((mark) => mark.atFlicks === flicks) : undefined;
+  });
+  /** What the clip distances of the camera looked through cut in its frame. */
+  protected readonly cut = computed(() => {
+    const cut = this.watching.cut();
+    if (cut?.cameraId !== this.viewing.through()?.id) return undefined;
+    if (cut?.near !== undefined) return `The near clip cuts ${cut.near}`;
+    return cut?.far === undefined ? undefined : `The far clip cuts ${cut.far}`;
+  });
+
+  private leave: () => void = () => undefined;
+  private ticks: Subscription | undefined;
+  private shown: ShownView | undefined;
+  private readonly observer = new ResizeObserver(() => this.measure());
+
+  constructor() {
+    effect(() => {
+      const moving = this.viewing.preview() !== undefined || this.playhead.playing();
+      if (this.shownView() && this.shown) this.host.invalidate(this.shown, moving);
+    });
+  }
+
+  ngAfterViewInit(): void {
+    this.observer.observe(this.pane().nativeElement);
+    this.measure();
+    this.shown = {
+      canvas: this.canvas().nativeElement,
+      samples: () => this.samples(),
+      view: () => this.viewNow(),
+      drawn: (label) => this.say(label as Seen),
+    };
+    this.leave = this.host.show(this.shown);
+    // Played frames go from the clock to the canvas, past change detection.
+    this.ticks = this.playhead.tick$.subscribe(() => this.shown && this.host.invalidate(this.shown, true));
+  }
+
+  ngOnDestroy(): void {
+    this.leave();
+    this.ticks?.unsubscribe();
+    this.observer.disconnect();
+  }
+
+  /** A click on the picture: in Set it puts, chooses or attaches things; elsewhere the tool in hand does its work. */
+  protected press({ event, picked }: { event: PointerEvent; picked: Picked | undefined }): void {
+    if (this.viewing.step() === 'set') {
+      if (!this.pieces.putting()) this.pieces.clicked(picked?.placementId, event.shiftKey || event.ctrlKey);
+      else if (picked) this.pieces.put(picked, event.shiftKey);
+    } else if (this.viewing.step() !== 'review') this.tools.click(picked, this.inFrame(event));
+  }
+
+  /** A place of the pane as share of the delivered frame. */
+  private inFrame({ clientX, clientY }: PointerEvent): [number, number] {
+    const [state, window] = [this.viewing.throughState(), this.window()];
+    const box = this.pane().nativeElement.getBoundingClientRect();
+    if (!state || !window) return [0.5, 0.5];
+    const { x, y, width, height } = windowShare(deliveredWindow(state), window);
+    const [px, py] = [(clientX - box.left) / box.width, (clientY - box.top) / box.height];
+    const inside = (value: number) => Math.max(0, Math.min(1, value));
+    return [inside((px - x) / width), inside((py - y) / height)];
+  }
+
+  /** Whether a picture lies under the set, so that the sky is left out. */
+  private readonly underlaid = computed(() =>
+    (this.viewing.through()?.references ?? []).some(({ layer, shown }) => layer === 'under' && shown),
+  );
+
+  private samples(): readonly number[] {
+    const moves = (this.viewNow()?.view.shutter.length ?? 0) > 0;
+    return moves || this.lensBlurs() ? LENS_SAMPLES : EDGE_SAMPLES;
+  }
+
+  private lensBlurs(): boolean {
+    const state = this.viewing.throughState();
+    return state !== undefined && this.tools.depthOfField() && isBlurred(state);
+  }
+
+  private measure(): void {
+    const { clientWidth: width, clientHeight: height } = this.pane().nativeElement;
+    if (width !== this.size().width || height !== this.size().height) this.size.set({ width, height });
+  }
+
+  /** What is on the canvas, for what is drawn over it. */
+  protected readonly shownView = computed(() => this.viewNow()?.view);
+
+  private viewNow(): { view: StageView; label: Seen } | undefined {
+    const seen = this.playhead.seen();
+    const state = seen && this.viewing.stateSeen(seen);
+    const { width, height } = this.size();
+    if (!state || height === 0) return undefined;
+    const { nearM, farM } = state.focus;
+    const view = viewOf(state, seen.sceneFlicks, paneWindow(state, width / height, MARGIN), {
+      sky: !this.underlaid(),
+      display: this.tools.display(),
+      sharp: this.tools.marksSharp() ? { nearM, farM } : undefined,
+    });
+    // Without blur the lens need not be sampled.
+    const lensed = this.lensBlurs() ? view : { ...view, aperture: undefined };
+    return { view: this.rests() ? this.blurred(lensed, state) : lensed, label: seen };
+  }
+
+  /** Motion blur belongs to the picture at rest: nothing plays, is dragged or tried. */
+  private rests(): boolean {
+    const tried = this.viewing.trial() ?? this.viewing.preview();
+    return this.tools.motionBlur() && !this.playhead.playing() && tried === undefined;
+  }
+
+  private blurred(view: StageView, state: CameraState): StageView {
+    const project = this.project();
+    return project ? withShutter(view, project, state) : view;
+  }
+
+  /** Says which shot and camera are seen, in the moment in which their picture is on the screen. */
+  private say(seen: Seen): void {
+    const project = this.project();
+    const camera = seen.cameraId === undefined ? undefined : project?.cameras[seen.cameraId];
+    const what = seen.mode === 'cut' ? `${seen.shot?.name ?? ''} · the cut` : 'camera alone';
+    const element = this.seenLabel().nativeElement;
+    element.textContent = `${what} · ${camera?.name ?? ''} · ${seen.frameNumber}`;
+    element.dataset['frame'] = String(seen.frameNumber);
+    if (this.playhead.playing()) this.playhead.countDrawn();
+  }
+
+  protected readonly steered = () => {
+    const state = this.viewing.throughState();
+    const view = this.shownView();
+    return state && view ? { view, pose: poseOf(state) } : undefined;
+  };
+
+  protected steer(pose: Pose): void {
+    const cameraId = this.viewing.through()?.id;
+    if (cameraId === undefined) return;
+    this.viewing.previewChannels(cameraId, worldValues(pose));
+  }
+
+  protected steerEnd(pose: Pose | undefined): void {
+    const cameraId = this.viewing.through()?.id;
+    this.viewing.preview.set(undefined);
+    if (pose && cameraId !== undefined) this.viewing.setPose(cameraId, 'Steer', pose);
+  }
+}
+
+/** Whether anything between the near clip and the sky could be blurred enough to be seen. */
+function isBlurred({ lens, focus, framing, clip }: CameraState): boolean {
+  if (lens.parallelWidthM !== null) return false;
+  const pixels = (objectM: number) =>
+    (blurCircleMm(lens.focalLengthMm, focus.fStop, focus.distanceM * 1000, objectM * 1000) * framing.delivery.widthPx) /
+    framing.used.widthMm;
+  return Math.max(pixels(Math.max(clip.nearM, focus.distanceM / 4)), pixels(1e6)) > NO_BLUR_PX;
+}

@@ -1,0 +1,325 @@
+import type { AfterViewInit, OnDestroy } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Camera, CameraState, ChannelValues, Vector } from '@arvex/core';
+import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder, walkAlong } from '@arvex/core';
+import { cameraColour } from '../../ui';
+import { followDrag } from '../../ui';
+import { Playhead } from '../../session';
+import { ProjectStore } from '../../data';
+import { Viewing } from '../../session';
+import { PieceDragging } from '../../features/set';
+import { PieceMaking } from '../../features/set';
+import { PlanTools } from '../../features/set';
+import { Selection } from '../../session';
+import { Snapping } from '../../session';
+import { Units } from '../../session';
+import type { PlanPiece, PlanPoint } from './plan-shapes';
+import { PlanRig } from './plan-rig';
+import { fieldPath, heightShade, planPiece, planWalk, roundLengthM } from './plan-shapes';
+
+/** Metres across at first, and the limits of zooming. */
+const FIRST_WIDTH_M = 70;
+const WIDTHS_M = { min: 2, max: 3000 };
+const ZOOM_STEP = 1.15;
+/** Length of field drawn for a camera that is sharp to infinity. */
+const LONGEST_FIELD_M = 60;
+/** Things wider than this are ground, not pieces on it. */
+const GROUND_WIDTH_M = 70;
+
+interface PlanCamera {
+  readonly camera: Camera;
+  readonly state: CameraState;
+  readonly colour: string;
+  readonly current: boolean;
+}
+
+/** The floor seen from above: north (−Z) is up. Cameras with their field; drag one to move it, drag its aim to turn it. */
+@Component({
+  selector: 'arvex-plan',
+  imports: [MatIcon, MatTooltip, PlanRig],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './plan.html',
+  styleUrl: './plan.scss',
+  host: {
+    '(wheel)': 'zoom($event)',
+    '(pointerdown)': 'pan($event)',
+    '(dblclick)': 'finish($event)',
+    '(window:keydown.enter)': 'finish($event)',
+    '[class.tool]': "tools.tool() !== 'none' || placing()",
+  },
+})
+export class Plan implements AfterViewInit, OnDestroy {
+  private readonly store = inject(ProjectStore);
+  private readonly playhead = inject(Playhead);
+  protected readonly viewing = inject(Viewing);
+  protected readonly selection = inject(Selection);
+  protected readonly tools = inject(PlanTools);
+  protected readonly units = inject(Units);
+  private readonly making = inject(PieceMaking);
+  private readonly dragging = inject(PieceDragging);
+  private readonly snapping = inject(Snapping);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly size = signal({ width: 1, height: 1 });
+  private readonly centre = signal<readonly [number, number]>([-9, -1]);
+  private readonly widthM = signal(FIRST_WIDTH_M);
+  private readonly observer = new ResizeObserver(() => this.measure());
+
+  protected readonly shade = heightShade;
+  private readonly flicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
+  /** A camera that is being placed: from where it is pressed to where it is let go. */
+  protected readonly placing = signal<readonly [PlanPoint, PlanPoint] | undefined>(undefined);
+
+  /** Metres for a CSS pixel. */
+  protected readonly perPixel = computed(() => this.widthM() / this.size().width);
+  protected readonly viewBox = computed(() => {
+    const [x, z] = this.centre();
+    const [width, height] = [this.widthM(), this.size().height * this.perPixel()];
+    return `${x - width / 2} ${z - height / 2} ${width} ${height}`;
+  });
+  /** Things that stand on the ground, the lowest first; the ground itself is the paper. */
+  protected readonly pieces = computed<PlanPiece[]>(() => {
+    const project = this.viewing.drawnProject();
+    if (!project) return [];
+    return placementsInOrder(project)
+      .filter((placement) => isShown(project, placement))
+      .map((placement) => planPiece(project, placement, this.flicks()))
+      .filter((piece) => piece.acrossM < GROUND_WIDTH_M)
+      .sort((a, b) => a.topM - b.topM);
+  });
+  protected readonly walks = computed(() => {
+    const project = this.viewing.drawnProject();
+    if (!project) return [];
+    return placementsInOrder(project).flatMap((placement) => {
+      const { motion, parentId } = placement;
+      if (motion.kind !== 'path' || parentId !== null || !isShown(project, placement)) return [];
+      return [{ placement, walk: planWalk(motion), chosen: this.selection.has(placement.id) }];
+    });
+  });
+  /** Cameras as they are at the playhead, the one looked through last, so that it lies on top. */
+  protected readonly cameras = computed<PlanCamera[]>(() => {
+    const project = this.store.project();
+    if (!project) return [];
+    const through = this.viewing.camera()?.id;
+    return camerasInOrder(project)
+      .flatMap((camera) => {
+        const state = this.viewing.stateOf(camera.id);
+        return state ? [{ camera, state, colour: cameraColour(camera.number), current: camera.id === through }] : [];
+      })
+      .sort((a, b) => Number(a.current) - Number(b.current));
+  });
+  /** Distance of the grid's lines: a round number of the project's unit. */
+  protected readonly gridM = computed(() => roundLengthM(110 * this.perPixel(), this.unitM()));
+  private readonly unitM = computed(() => {
+    const unit = this.units.length();
+    return unit === 'ft' || unit === 'in' ? (LENGTH_IN_METRES['ft'] ?? 1) : 1;
+  });
+  protected readonly scaleBar = computed(() => {
+    const metres = roundLengthM(140 * this.perPixel(), this.unitM());
+    return {
+      pixels: metres / this.perPixel(),
+      text: this.units.text(metres),
+    };
+  });
+
+  ngAfterViewInit(): void {
+    this.observer.observe(this.element);
+    this.measure();
+  }
+
+  ngOnDestroy(): void {
+    this.observer.disconnect();
+  }
+
+  protected field({ state }: PlanCamera): string {
+    return fieldPath(state, 0.01, Math.min(LONGEST_FIELD_M, Math.max(4, state.focus.distanceM * 2.2)));
+  }
+
+  protected sharp({ state }: PlanCamera): string {
+    return fieldPath(state, state.focus.nearM, Math.min(LONGEST_FIELD_M, state.focus.farM));
+  }
+
+  protected focusPlane({ state }: PlanCamera): string {
+    return fieldPath(state, state.focus.distanceM, state.focus.distanceM);
+  }
+
+  /** The handle at the end of the axis, a fixed distance on the screen. */
+  protected aimAt({ state }: PlanCamera): { x: number; z: number } {
+    const angle = (state.panDeg * Math.PI) / 180;
+    const away = 46 * this.perPixel();
+    return { x: state.positionM[0] + Math.sin(angle) * away, z: state.positionM[2] - Math.cos(angle) * away };
+  }
+
+  protected beginMove(event: PointerEvent, { camera, state }: PlanCamera): void {
+    const [x, , z] = state.positionM;
+    this.drag(event, camera.id, 'Move', (dx, dz) => ({ positionX: x + dx, positionZ: z + dz }));
+  }
+
+  protected beginAim(event: PointerEvent, shown: PlanCamera): void {
+    const { camera, state } = shown;
+    const handle = this.aimAt(shown);
+    this.drag(event, camera.id, 'Aim', (dx, dz) => {
+      const target = [handle.x + dx, state.positionM[1], handle.z + dz] as const;
+      const { panDeg } = anglesToward(state.positionM, target);
+      return { pan: panDeg + 360 * Math.round((state.panDeg - panDeg) / 360) };
+    });
+  }
+
+  private drag(
+    event: PointerEvent,
+    cameraId: string,
+    what: string,
+    valuesAfter: (dxM: number, dzM: number) => ChannelValues,
+  ): void {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    if (this.viewing.camera()?.id !== cameraId) this.playhead.lookThrough(cameraId);
+    this.playhead.stop();
+    let values: ChannelValues | undefined;
+    followDrag(
+      event,
+      ({ dx, dy }) => {
+        values = valuesAfter(dx * this.perPixel(), dy * this.perPixel());
+        this.viewing.previewChannels(cameraId, values);
+      },
+      (kept) => {
+        this.viewing.preview.set(undefined);
+        if (kept && values) this.viewing.setChannels(cameraId, what, values);
+      },
+    );
+  }
+
+  /** A thing is chosen by a press and moved by a drag, in the Set step; elsewhere it is part of the floor. */
+  protected beginPiece(event: PointerEvent, { placement }: PlanPiece): void {
+    if (event.button !== 0 || this.viewing.step() !== 'set' || this.tools.tool() !== 'none' || this.making.putting())
+      return;
+    event.stopPropagation();
+    const more = event.shiftKey || event.ctrlKey;
+    if (this.making.attaching()) {
+      this.making.clicked(placement.id, false);
+      return;
+    }
+    if (more || !this.selection.has(placement.id)) this.selection.pick(placement.id, more);
+    followDrag(
+      event,
+      ({ dx, dy }) =>
+        this.dragging.move([this.snapping.length(dx * this.perPixel()), 0, this.snapping.length(dy * this.perPixel())]),
+      (kept) => this.dragging.end(kept),
+    );
+  }
+
+  /** Moves one node of a walk; the ground under the way is measured anew at the end. */
+  protected beginNode(event: PointerEvent, placementId: string, index: number): void {
+    const motion = this.store.project()?.placements[placementId]?.motion;
+    if (event.button !== 0 || motion?.kind !== 'path') return;
+    event.stopPropagation();
+    const nodesWith = (dx: number, dz: number) =>
+      motion.nodesM.map(([x, y, z], i): Vector => (i === index ? [x + dx, y, z + dz] : [x, y, z]));
+    let nodes = motion.nodesM;
+    followDrag(
+      event,
+      ({ dx, dy }) => {
+        nodes = nodesWith(dx * this.perPixel(), dy * this.perPixel());
+        this.viewing.piecePreview.set({ [placementId]: { motion: { ...motion, nodesM: nodes, groundM: [] } } });
+      },
+      (kept) => {
+        this.viewing.piecePreview.set(undefined);
+        if (kept) void this.tools.setWalk(placementId, nodes, motion.closed);
+      },
+    );
+  }
+
+  /** A double click takes a node out, while two are left. */
+  protected removeNode(event: Event, placementId: string, index: number): void {
+    event.stopPropagation();
+    const motion = this.store.project()?.placements[placementId]?.motion;
+    if (motion?.kind !== 'path' || motion.nodesM.length < 3) return;
+    const nodesM = motion.nodesM.filter((_, i) => i !== index);
+    this.making.edit((project) => walkAlong(project, placementId, { ...motion, nodesM, groundM: [] }));
+    void this.tools.setWalk(placementId, nodesM, motion.closed);
+  }
+
+  protected readonly placeOf = ({ clientX, clientY }: MouseEvent): PlanPoint => {
+    const box = this.element.getBoundingClientRect();
+    const [x, z] = this.centre();
+    return [
+      x + (clientX - box.left - box.width / 2) * this.perPixel(),
+      z + (clientY - box.top - box.height / 2) * this.perPixel(),
+    ];
+  };
+
+  private placeCamera(event: PointerEvent): void {
+    const from = this.placeOf(event);
+    followDrag(
+      event,
+      (drag) => this.placing.set([from, this.placeOf(drag.event)]),
+      (kept) => {
+        const [, to] = this.placing() ?? [from, from];
+        this.placing.set(undefined);
+        if (kept) void this.tools.camera(from, to);
+      },
+    );
+  }
+
+  protected finish(event: Event): void {
+    if (this.tools.tool() !== 'walk') return;
+    event.preventDefault();
+    void this.tools.finishWalk();
+  }
+
+  protected pan(event: PointerEvent): void {
+    if (event.button !== 0) return;
+    if (this.tools.tool() === 'camera') {
+      this.placeCamera(event);
+      return;
+    }
+    const place = this.placeOf(event);
+    const [x, z] = this.centre();
+    const { perPixel } = this;
+    followDrag(
+      event,
+      ({ dx, dy }) => this.centre.set([x - dx * perPixel(), z - dy * perPixel()]),
+      (moved, released) => {
+        if (!moved && released) this.click(place, event);
+      },
+    );
+  }
+
+  private click([x, z]: PlanPoint, event: PointerEvent): void {
+    if (this.tools.tool() === 'walk') this.tools.nodes.update((nodes) => [...nodes, [x, z]]);
+    else if (this.making.putting()) void this.making.putOnGround(x, z, event.shiftKey);
+    else if (this.viewing.step() === 'set') this.selection.pick(undefined, event.shiftKey || event.ctrlKey);
+  }
+
+  protected zoom(event: WheelEvent): void {
+    event.preventDefault();
+    const box = this.element.getBoundingClientRect();
+    const before = this.perPixel();
+    const factor = ZOOM_STEP ** (event.deltaY / 100);
+    this.widthM.update((width) => Math.max(WIDTHS_M.min, Math.min(WIDTHS_M.max, width * factor)));
+    // The point under the pointer stays where it is.
+    const shift = before - this.perPixel();
+    const [fromX, fromY] = [event.clientX - box.left - box.width / 2, event.clientY - box.top - box.height / 2];
+    this.centre.update(([x, z]) => [x + fromX * shift, z + fromY * shift]);
+  }
+
+  protected showAll(): void {
+    this.centre.set([-9, -1]);
+    this.widthM.set(FIRST_WIDTH_M);
+    const things = this.pieces().map(({ at }) => at);
+    const cameras = this.cameras().map(({ state }): PlanPoint => [state.positionM[0], state.positionM[2]]);
+    const spots = [...things, ...cameras];
+    if (spots.length < 2) return;
+    const [xs, zs] = [spots.map(([x]) => x), spots.map(([, z]) => z)];
+    const [minX, maxX, minZ, maxZ] = [Math.min(...xs), Math.max(...xs), Math.min(...zs), Math.max(...zs)];
+    const { width, height } = this.size();
+    this.centre.set([(minX + maxX) / 2, (minZ + maxZ) / 2]);
+    this.widthM.set(Math.max(10, (maxX - minX) * 1.3, ((maxZ - minZ) * 1.3 * width) / height));
+  }
+
+  private measure(): void {
+    const { clientWidth: width, clientHeight: height } = this.element;
+    if (width > 0 && height > 0) this.size.set({ width, height });
+  }
+}

@@ -1,0 +1,1 @@
+export { Reel } from './reel';

@@ -1,0 +1,172 @@
+import type { AfterViewInit, OnDestroy, ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Shot } from '@arvex/core';
+import { cutOf, framesInFlicks, framesPerSecond, marksInOrder, moveOf } from '@arvex/core';
+import { Bitmap } from '../../ui';
+import { cameraColour } from '../../ui';
+import { followDrag } from '../../ui';
+import { rateText } from '../../ui';
+import { Marking } from '../../features/moves';
+import { Playhead } from '../../session';
+import { ProjectStore } from '../../data';
+import { Thumbnails } from '../../drawing';
+import { Viewing } from '../../session';
+
+/** Width of one picture in the strip, pixels. */
+const PICTURE_PX = 104;
+/** Pictures of a shot at most. */
+const MOST_PICTURES = 12;
+
+interface Block {
+  readonly key: string;
+  readonly name: string;
+  readonly detail: string;
+  readonly startFrame: number;
+  readonly frameCount: number;
+  readonly cameraId: string | null;
+  /** Scene times of the pictures that fill the block. */
+  readonly times: readonly number[];
+  readonly colour: string;
+  readonly number: number | undefined;
+}
+
+/** The shots as a strip of frames in time (or the marks of one camera), the playhead and the transport. */
+@Component({
+  selector: 'arvex-reel',
+  imports: [Bitmap, MatIcon, MatTooltip],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './reel.html',
+  styleUrl: './reel.scss',
+})
+export class Reel implements AfterViewInit, OnDestroy {
+  private readonly store = inject(ProjectStore);
+  protected readonly playhead = inject(Playhead);
+  protected readonly viewing = inject(Viewing);
+  protected readonly marking = inject(Marking);
+  protected readonly thumbnails = inject(Thumbnails);
+  private readonly width = signal(1000);
+  private readonly observer = new ResizeObserver(([entry]) =>
+    this.width.set(Math.round(entry?.contentRect.width ?? 1000)),
+  );
+  private readonly strip = viewChild.required<ElementRef<HTMLElement>>('strip');
+
+  protected readonly seen = this.playhead.seen;
+  protected readonly length = this.playhead.length;
+  protected readonly rate = computed(() => {
+    const rate = this.store.project()?.head.rate;
+    return rate ? rateText(rate) : '';
+  });
+  /** Below this rate so many frames are left out that a move can no longer be judged. */
+  protected readonly enough = computed(() => {
+    const rate = this.store.project()?.head.rate;
+    return rate ? framesPerSecond(rate) * this.playhead.pace() * 0.9 : 0;
+  });
+  protected readonly paceText = computed(() => ({ 1: '1×', 0.5: '½×', 0.25: '¼×' })[this.playhead.pace()]);
+  protected readonly rateHint = computed(() => {
+    if (!this.playhead.playing()) return 'Frames a second';
+    const dropped = this.playhead.dropped();
+    return `Frames a second: reached, and the project’s. ${dropped} frames left out since playing began.`;
+  });
+  protected readonly firstFrame = computed(() => this.store.project()?.head.firstFrame ?? 0);
+
+  /** Shots of the cut in proportion to their length. */
+  protected readonly blocks = computed<Block[]>(() => {
+    const project = this.store.project();
+    if (!project || this.playhead.mode() !== 'cut') return [];
+    return cutOf(project, this.playhead.sequenceId()).shots.map(({ shot, startFrame, frameCount }) => {
+      const camera = shot.cameraId === null ? undefined : project.cameras[shot.cameraId];
+      return {
+        ...{ key: shot.id, name: shot.name, detail: `${frameCount} f`, startFrame, frameCount },
+        ...{ cameraId: shot.cameraId, times: this.timesIn(shot, frameCount) },
+        ...{ colour: camera ? cameraColour(camera.number) : 'var(--red)', number: camera?.number },
+      };
+    });
+  });
+
+  /** In camera mode: marks of the camera, and the stretches of scene time that the cut uses. */
+  protected readonly marks = computed(() => {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (!project || !camera || this.playhead.mode() !== 'camera') return [];
+    return marksInOrder(moveOf(project, camera.id)).map((mark) => ({
+      mark,
+      frame: this.marking.frameOf(mark),
+      cameraId: camera.id,
+    }));
+  });
+  protected readonly used = computed(() => {
+    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    if (!project || !camera || this.playhead.mode() !== 'camera') return [];
+    const { rate } = project.head;
+    return Object.values(project.shots)
+      .filter((shot) => shot.cameraId === camera.id)
+      .map((shot) => ({
+        shot,
+        start: framesInFlicks(shot.sceneStartFlicks, rate),
+        count: framesInFlicks(shot.durationFlicks, rate),
+        colour: cameraColour(camera.number),
+      }));
+  });
+
+  /** Where the focus goes over to somebody: of the camera alone, or of every shot of the cut. */
+  protected readonly racks = computed(() => {
+    const project = this.store.project();
+    if (!project) return [];
+    const { rate } = project.head;
+    const one = (cameraId: string, fromFlicks: number, toFlicks: number, at: (flicks: number) => number) =>
+      (project.cameras[cameraId]?.focus.mode === 'follow' ? project.cameras[cameraId].focus.racks : [])
+        .filter(
+          ({ startFlicks, durationFlicks }) => startFlicks < toFlicks && startFlicks + durationFlicks > fromFlicks,
+        )
+        .map((rack) => {
+          const name = project.placements[rack.subjectId]?.name ?? '';
+          const count = Math.max(1, framesInFlicks(rack.durationFlicks, rate));
+          const start = at(rack.startFlicks);
+          return { key: `${rack.id} ${start}`, name, start, count, text: `Focus goes to ${name} in ${count} frames` };
+        });
+    if (this.playhead.mode() === 'camera') {
+      const camera = this.viewing.camera();
+      return camera ? one(camera.id, 0, Infinity, (flicks) => framesInFlicks(flicks, rate)) : [];
+    }
+    return cutOf(project, this.playhead.sequenceId()).shots.flatMap(({ shot, startFrame }) => {
+      const { cameraId, sceneStartFlicks: from, durationFlicks } = shot;
+      const at = (flicks: number) => startFrame + framesInFlicks(flicks - from, rate);
+      return cameraId === null ? [] : one(cameraId, from, from + durationFlicks, at);
+    });
+  });
+
+  ngAfterViewInit(): void {
+    this.observer.observe(this.strip().nativeElement);
+  }
+
+  ngOnDestroy(): void {
+    this.observer.disconnect();
+  }
+
+  /** Times of as many pictures as fit in a shot's block, each from the middle of its share. */
+  private timesIn(shot: Shot, frameCount: number): number[] {
+    const width = (frameCount / this.length()) * this.width();
+    const count = Math.max(1, Math.min(MOST_PICTURES, Math.round(width / PICTURE_PX)));
+    return Array.from(
+      { length: count },
+      (_, i) => shot.sceneStartFlicks + Math.floor((shot.durationFlicks * (i + 0.5)) / count),
+    );
+  }
+
+  protected percent(frame: number): number {
+    return (frame / this.length()) * 100;
+  }
+
+  protected scrub(event: PointerEvent): void {
+    if (event.button !== 0) return;
+    const box = this.strip().nativeElement.getBoundingClientRect();
+    const frameAt = (x: number) => Math.floor(((x - box.left) / box.width) * this.length());
+    this.playhead.goTo(frameAt(event.clientX));
+    followDrag(
+      event,
+      ({ event: { clientX } }) => this.playhead.goTo(frameAt(clientX)),
+      () => undefined,
+    );
+  }
+}
