@@ -3,8 +3,11 @@ import { defineConfig } from 'vitest/config';
 
 const source = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 const alias = [
-  { find: /^@arvex\/(core|stage)$/, replacement: source('./packages') + '/$1/src/index.ts' },
-  { find: /^@arvex\/(core|stage)\/(.+)$/, replacement: source('./packages') + '/$1/src/$2/index.ts' },
+  { find: /^@arvex\/(core|stage|interchange|renderer)$/, replacement: source('./packages') + '/$1/src/index.ts' },
+  {
+    find: /^@arvex\/(core|stage|interchange|renderer)\/(.+)$/,
+    replacement: source('./packages') + '/$1/src/$2/index.ts',
+  },
 ];
 
 export default defineConfig({
@@ -12,6 +15,11 @@ export default defineConfig({
     projects: [
       { resolve: { alias }, test: { name: 'core', include: ['packages/core/test/**/*.test.ts'] } },
       { resolve: { alias }, test: { name: 'stage', include: ['packages/stage/test/**/*.test.ts'] } },
+      {
+        resolve: { alias },
+        test: { name: 'interchange', environment: 'jsdom', include: ['packages/interchange/test/**/*.test.ts'] },
+      },
+      { resolve: { alias }, test: { name: 'renderer', include: ['packages/renderer/test/**/*.test.ts'] } },
       {
         resolve: { alias },
         test: {

@@ -15,7 +15,7 @@ export function largeProject(cameraCount: number, shotCount: number, keysAChanne
   const moves: Record<string, Move> = {};
   const shots: Record<string, Shot> = {};
   for (let i = 0; i < cameraCount; i++) {
-    const [cameraId, moveId] = [benchId(1000 + i), benchId(5000 + i)];
+    const cameraId = benchId(1000 + i);
     cameras[cameraId] = { ...CAMERA_DEFAULTS, id: cameraId, revision: 'first', number: i + 1, name: `Camera ${i + 1}` };
     const keys = (channel: number): Key[] =>
       Array.from({ length: keysAChannel }, (_, k) => ({
@@ -24,11 +24,16 @@ export function largeProject(cameraCount: number, shotCount: number, keysAChanne
         shape: 'smooth',
       }));
     const curves = Object.fromEntries(BENCH_CHANNELS.map((channel, c) => [channel, keys(c)]));
-    moves[moveId] = { id: moveId, revision: 'first', cameraId, curves, after: {}, marks: [] };
+    moves[cameraId] = { id: cameraId, revision: 'first', cameraId, curves, after: {}, marks: [] };
   }
   for (let i = 0; i < shotCount; i++) {
     const id = benchId(10_000 + i);
-    const shot = { sequenceId: benchId(3), cameraId: benchId(1000 + (i % cameraCount)), name: `SH_${i}`, order: i };
+    const shot = {
+      sequenceId: benchId(3),
+      cameraId: benchId(1000 + (i % cameraCount)),
+      name: `SH_${i}`,
+      order: `f${String(i).padStart(6, '0')}`,
+    };
     shots[id] = {
       ...shot,
       id,

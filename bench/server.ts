@@ -1,10 +1,10 @@
-import type { Change, Project, Vector } from '@arvex/core';
-import { makeCamera, newProject, setCamera } from '@arvex/core';
+import type { Edit, Project, Vector } from '@arvex/core';
+import { changeOf, makeCamera, newProject, setCamera } from '@arvex/core';
 import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildApp } from '../apps/server/src/app';
+import { buildApp } from '../apps/server/src/http/app';
 import { MariadbProcess } from '../apps/server/src/database/mariadb-process';
 import { openServices } from '../apps/server/src/open-services';
 import type { Line } from './measure';
@@ -24,8 +24,8 @@ export async function benchServer(): Promise<Line[]> {
     const ids = { project: randomUUID(), set: randomUUID(), sequence: randomUUID() };
     await services.projects.create(newProject(ids, 'Bench'));
     const path = `${address}/api/projects/${ids.project}`;
-    const send = async ({ name, operations }: Omit<Change, 'id'>) => {
-      const body = JSON.stringify({ id: randomUUID(), name, operations });
+    const send = async (edit: Edit) => {
+      const body = JSON.stringify(changeOf(edit, randomUUID()));
       const answer = await fetch(`${path}/changes`, {
         method: 'POST',
         body,
@@ -36,16 +36,13 @@ export async function benchServer(): Promise<Line[]> {
     const cameraId = randomUUID();
     const pose = { positionM: [0, 1, 2] as Vector, panDeg: 0, tiltDeg: 0, rollDeg: 0 };
     let project = await services.projects.load(ids.project);
-    await send({
-      ...makeCamera(project, cameraId, pose),
-      operations: [...makeCamera(project, cameraId, pose).operations],
-    });
+    await send(makeCamera(project, cameraId, pose));
     const changes: number[] = [];
     for (let i = 0; i < CHANGES; i++) {
       project = (await (await fetch(path)).json()) as Project;
       const begin = performance.now();
       const edit = setCamera(project, cameraId, 'Name', { name: `Name ${i}` });
-      await send({ name: edit.name, operations: [...edit.operations] });
+      await send(edit);
       changes.push(performance.now() - begin);
     }
     await services.sequelize.query('CREATE TABLE bare (id CHAR(36) PRIMARY KEY, body JSON NOT NULL)');

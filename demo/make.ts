@@ -4,7 +4,7 @@ import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import type { GeometryFile } from '@arvex/core';
 import { projectSchema } from '@arvex/core';
-import { geometryFacts } from '../apps/server/src/services/geometry-facts';
+import { geometryFacts } from '@arvex/interchange/gltf';
 import { demoProject } from './project';
 import { boat, crate, figure, flats, hut, lens, mooringPost, pier, rocksAndReeds, ropeCoil, tower } from './set-pieces';
 import { writeGlb } from './write-glb';

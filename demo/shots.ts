@@ -62,15 +62,20 @@ function mark(index: number, at: Vector, aim: Vector, values: ChannelValues = {}
   return ({ project, cameraId, ids }) => {
     const { positionM, panDeg: pan, tiltDeg: tilt } = poseAt(at, aim);
     const [positionX, positionY, positionZ] = positionM;
-    const made = { mark: ids(`mark ${index}`), move: ids('move') };
-    return setMark(project, cameraId, frame(index), made, { positionX, positionY, positionZ, pan, tilt, ...values });
+    return setMark(project, cameraId, frame(index), ids(`mark ${index}`), {
+      positionX,
+      positionY,
+      positionZ,
+      pan,
+      tilt,
+      ...values,
+    });
   };
 }
 
 /** Puts a camera on a rig that goes through its marks. */
 function on(rig: Rig, index: number): (given: DemoEdit) => Edit {
-  return ({ project, cameraId, ids }) =>
-    changeRig(project, cameraId, rig, { moveId: ids('move'), atFlicks: frame(index) }).edit;
+  return ({ project, cameraId }) => changeRig(project, cameraId, rig, frame(index)).edit;
 }
 
 /** Lets the focus follow somebody. */
@@ -161,7 +166,7 @@ export const CAMERAS: readonly DemoCamera[] = [
           project,
           cameraId,
           { ...EASING_DEFAULTS, move: 'push-in', amount: 0.55, seconds: 3, settleS: 0.8, subjectId: null },
-          { moveId: ids('move'), atFlicks: frame(400) },
+          frame(400),
         ),
       focusOn('keeper'),
     ],
@@ -185,7 +190,7 @@ export const CAMERAS: readonly DemoCamera[] = [
           project,
           cameraId,
           { subjectId: placementId('glass lens'), degrees: 150, seconds: 160 / 24, loop: false },
-          { moveId: ids('move'), atFlicks: frame(600) },
+          frame(600),
         ),
       // The mantle glows before it burns.
       ({ project, cameraId, ids, groupId }) =>
@@ -200,7 +205,7 @@ export const CAMERAS: readonly DemoCamera[] = [
               { atFlicks: frame(759), value: -6, shape: 'smooth' },
             ],
           },
-          { moveId: ids('move'), atFlicks: frame(600) },
+          frame(600),
         ),
     ],
   },
@@ -217,7 +222,7 @@ export const CAMERAS: readonly DemoCamera[] = [
             ...{ ...EASING_DEFAULTS, move: 'dolly-zoom', amount: 70, seconds: 4.5, settleS: 0.9 },
             subjectId: placementId('keeper at the lamp'),
           },
-          { moveId: ids('move'), atFlicks: frame(765) },
+          frame(765),
         ),
       ({ project, cameraId, ids, groupId, placementId }) => ({
         name: 'The lamp takes',
@@ -233,7 +238,7 @@ export const CAMERAS: readonly DemoCamera[] = [
                 { atFlicks: frame(840), value: -1.5, shape: 'smooth' },
               ],
             },
-            { moveId: ids('move'), atFlicks: frame(770) },
+            frame(770),
           ).operations,
           ...followed(project, cameraId, placementId('keeper at the lamp')),
         ],
@@ -260,7 +265,7 @@ export const CAMERAS: readonly DemoCamera[] = [
             legsFlicks: [frame(110), frame(129)],
             ...{ even: true, eased: true },
           },
-          { moveId: ids('move'), atFlicks: frame(900), markIds: marks.map(({ id }) => id) },
+          { atFlicks: frame(900), markIds: marks.map(({ id }) => id) },
         );
         const { id, revision } = project.cameras[cameraId] as Camera;
         const mix = {

@@ -12,6 +12,7 @@ export async function bundle(entry: string): Promise<string> {
     format: 'iife',
     alias: {
       '@arvex/core': join(ROOT, 'packages/core/src/index.ts'),
+      '@arvex/stage/view': join(ROOT, 'packages/stage/src/view/index.ts'),
       '@arvex/stage': join(ROOT, 'packages/stage/src/index.ts'),
     },
   });

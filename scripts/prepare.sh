@@ -82,6 +82,6 @@ build_web() {
 }
 
 need_builds() {
-  once apps/server/dist/.built "$(content_of package-lock.json packages/core/src apps/server)" build_server
-  once apps/web/dist/.built "$(content_of package-lock.json packages/core/src packages/stage/src apps/web angular.json)" build_web
+  once apps/server/dist/.built "$(content_of package-lock.json packages/core/src packages/interchange/src apps/server)" build_server
+  once apps/web/dist/.built "$(content_of package-lock.json packages apps/web angular.json)" build_web
 }

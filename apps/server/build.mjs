@@ -5,7 +5,10 @@ const here = (path) => fileURLToPath(new URL(path, import.meta.url));
 
 // Our own packages are bundled; what comes from the registry stays where npm put it.
 await build({
-  entryPoints: [here('src/main.ts'), here('src/measuring-thread.ts')],
+  entryPoints: [
+    { in: here('src/main.ts'), out: 'main' },
+    { in: here('src/features/geometry/measuring-thread.ts'), out: 'measuring-thread' },
+  ],
   outdir: here('dist'),
   bundle: true,
   platform: 'node',
@@ -13,7 +16,11 @@ await build({
   format: 'esm',
   sourcemap: true,
   logLevel: 'warning',
-  alias: { '@arvex/core': here('../../packages/core/src/index.ts') },
+  alias: {
+    '@arvex/core': here('../../packages/core/src/index.ts'),
+    '@arvex/interchange/limits': here('../../packages/interchange/src/limits/index.ts'),
+    '@arvex/interchange/gltf': here('../../packages/interchange/src/gltf/index.ts'),
+  },
   plugins: [
     {
       name: 'registry-packages-outside',

@@ -1,17 +1,17 @@
+import { newProject } from '@arvex/core';
 import type { FastifyInstance } from 'fastify';
 import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
-import { newProject } from '@arvex/core';
-import { buildApp } from './app';
 import { MariadbProcess } from './database/mariadb-process';
+import { measureInThread } from './features/geometry/measure-geometry';
+import { loadDemo } from './features/projects/load-demo';
+import { buildApp } from './http/app';
 import { openServices } from './open-services';
 import type { StartOptions } from './options';
 import { HELP, readOptions } from './options';
-import { loadDemo } from './services/load-demo';
-import { measureInThread } from './services/measure-geometry';
-import type { Services } from './services/services';
+import type { Services } from './services';
 
 /** Root of the repository, seen from the built file in `apps/server/dist`. */
 const ROOT = join(import.meta.dirname, '../../..');

@@ -1,20 +1,18 @@
+import { LARGEST_GEOMETRY_BYTES } from '@arvex/interchange/limits';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { connect } from './database/connection';
 import type { DatabaseAddress } from './database/mariadb-process';
 import { migrate } from './database/migrate';
-import { RenderFinisher } from './render/render-finisher';
-import { RenderStore } from './render/render-store';
-import { FileStore } from './services/file-store';
-import type { MeasureGeometry } from './services/measure-geometry';
-import { measureHere } from './services/measure-geometry';
-import { PackageStore } from './services/package-store';
-import { ProjectEvents } from './services/project-events';
-import { ProjectStore } from './services/project-store';
-import type { Services } from './services/services';
-
-/** Largest geometry file taken by default, bytes. */
-const GEOMETRY_LIMIT = 200_000_000;
+import { ProjectEvents } from './features/events/project-events';
+import type { MeasureGeometry } from './features/geometry/measure-geometry';
+import { measureHere } from './features/geometry/measure-geometry';
+import { PackageStore } from './features/packages/store';
+import { ProjectStore } from './features/projects/store';
+import { RenderFinisher } from './features/renders/render-finisher';
+import { RenderStore } from './features/renders/store';
+import { FileStore } from './files/file-store';
+import type { Services } from './services';
 
 export interface ServiceOptions {
   readonly address: DatabaseAddress;
@@ -48,7 +46,7 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
     files,
     renders,
     finisher,
-    geometryLimit: options.geometryLimit ?? GEOMETRY_LIMIT,
+    geometryLimit: options.geometryLimit ?? LARGEST_GEOMETRY_BYTES,
     measure: options.measure ?? measureHere,
     close: async () => {
       await finisher.close();

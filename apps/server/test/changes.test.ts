@@ -16,7 +16,7 @@ describe('changes', () => {
     const edit = change('Name', setCamera(before, cameraId, 'Name', { name: 'Pier, closer' }).operations);
     const [first, second] = [await post(edit), await post(edit)];
     expect(first.json()).toEqual({ seq: before.seq + 1 });
-    expect(second.json()).toEqual({ seq: before.seq + 1 });
+    expect(second.json()).toEqual({ seq: before.seq + 1, change: edit });
     expect((await read()).cameras[cameraId]).toMatchObject({ name: 'Pier, closer', revision: edit.id });
   });
 

@@ -6,7 +6,8 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { promisify } from 'node:util';
 import { deleteCamera } from '@arvex/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Render } from '../src/render/render-store';
+import type { Render } from '@arvex/core';
+
 import type { Served } from './serve';
 import { change, projectOn, serve } from './serve';
 

@@ -1,5 +1,5 @@
 import type { Change, Operation, Project } from '@arvex/core';
-import { addShot, makeCamera, newProject } from '@arvex/core';
+import { changeOf, addShot, makeCamera, newProject } from '@arvex/core';
 import type { FastifyInstance } from 'fastify';
 import { createConnection } from 'mariadb';
 import { randomUUID } from 'node:crypto';
@@ -7,10 +7,10 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { inject } from 'vitest';
-import { buildApp } from '../src/app';
+import { buildApp } from '../src/http/app';
 import type { ServiceOptions } from '../src/open-services';
 import { openServices } from '../src/open-services';
-import type { Services } from '../src/services/services';
+import type { Services } from '../src/services';
 
 export interface Served {
   readonly app: FastifyInstance;
@@ -42,11 +42,8 @@ export async function serve(options: Partial<ServiceOptions> = {}): Promise<Serv
   };
 }
 
-export const change = (name: string, operations: readonly Operation[], id = randomUUID()): Change => ({
-  id,
-  name,
-  operations: [...operations],
-});
+export const change = (name: string, operations: readonly Operation[], id = randomUUID()): Change =>
+  changeOf({ name, operations }, id);
 
 /** A project on the server with one camera and, when asked for, a shot of so many frames. */
 export async function projectOn(app: FastifyInstance, frames = 0) {

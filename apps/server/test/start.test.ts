@@ -6,8 +6,8 @@ import { homedir, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { HELP, readOptions } from '../src/options';
-import { loadDemo } from '../src/services/load-demo';
-import type { Services } from '../src/services/services';
+import { loadDemo } from '../src/features/projects/load-demo';
+import type { Services } from '../src/services';
 import { serve } from './serve';
 import type { Served } from './serve';
 

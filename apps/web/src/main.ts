@@ -1,10 +1,11 @@
 import { provideZonelessChangeDetection } from '@angular/core';
-import { bootstrapApplication } from '@angular/platform-browser';
 import { MATERIAL_ANIMATIONS } from '@angular/material/core';
 import { MAT_ICON_DEFAULT_OPTIONS } from '@angular/material/icon';
 import type { MatTooltipDefaultOptions } from '@angular/material/tooltip';
 import { MAT_TOOLTIP_DEFAULT_OPTIONS } from '@angular/material/tooltip';
+import { bootstrapApplication } from '@angular/platform-browser';
 import { App } from './app/app';
+import { provideArvex } from './app/provide-arvex';
 
 /** Tips are only read: what they lie over can be pressed through them. */
 const TOOLTIPS: MatTooltipDefaultOptions = {
@@ -14,6 +15,7 @@ const TOOLTIPS: MatTooltipDefaultOptions = {
 bootstrapApplication(App, {
   providers: [
     provideZonelessChangeDetection(),
+    provideArvex(),
     // Menus are there and gone at once: an end of an animation that a busy machine never tells would leave its veil behind.
     { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },
     { provide: MAT_ICON_DEFAULT_OPTIONS, useValue: { fontSet: 'material-symbols-outlined' } },

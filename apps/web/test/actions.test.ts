@@ -1,15 +1,14 @@
 import { MatDialog } from '@angular/material/dialog';
 import { TestBed } from '@angular/core/testing';
 import type { Project, Vector } from '@arvex/core';
-import { STEPS } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { projectWithCamera } from '../../../packages/core/test/sample-project';
-import { Actions, keysText } from '../src/app/actions/actions';
-import { CameraMaking } from '../src/app/features/cameras/cameras';
-import { PieceMaking } from '../src/app/features/set/pieces';
+import { Actions, keysText } from '../src/app/session/actions';
+import { Cameras } from '../src/app/features/cameras/cameras';
+import { SetPieces } from '../src/app/features/set/pieces';
 import { PlanTools } from '../src/app/features/set/plan-tools';
 import { Selection } from '../src/app/session/selection';
-import { Walking } from '../src/app/features/set/walk';
+import { Walk } from '../src/app/features/set/walk';
 import type { Tab } from './tab';
 import { MemoryServer, openTab } from './tab';
 
@@ -33,30 +32,32 @@ describe('the keys', () => {
 
   it('stand for one thing each, and every action has a name of its own', () => {
     const all = actions.all();
-    const keys = all.flatMap((one) => one.keys ?? []);
+    // Those that only sometimes have something to do share their key with what is done otherwise.
+    const keys = all.flatMap((one) => (one.when ? [] : (one.keys ?? [])));
     expect(new Set(keys).size).toBe(keys.length);
+    for (const one of all) if (one.when) expect(keys).toContain(one.keys);
     expect(new Set(all.map(({ name }) => name)).size).toBe(all.length);
     expect(keysText('Ctrl+Shift+Z')).toBe('Ctrl Shift Z');
     expect(keysText('Alt+ArrowLeft')).toBe('Alt ←');
   });
 
   it('work in the steps that the key help lists them for, and nowhere else', () => {
-    tab.viewing.step.set('sequence');
+    tab.workspace.goTo('sequence');
     expect([press('m'), tab.marking.marks()]).toEqual([false, []]);
-    tab.viewing.step.set('moves');
+    tab.workspace.goTo('moves');
     expect(press('m')).toBe(true);
     expect(tab.marking.marks()).toHaveLength(1);
     expect([press('Delete'), press('d', { ctrlKey: true })]).toEqual([false, false]);
-    STEPS.forEach((step, i) => {
+    tab.workspace.steps.forEach(({ id: step }, i) => {
       press(String(i + 1));
-      expect(tab.viewing.step()).toBe(step);
+      expect(tab.workspace.step()).toBe(step);
     });
     press('G', { shiftKey: true });
-    expect([tab.viewing.step(), tab.viewing.shows('graph')]).toEqual(['moves', true]);
+    expect([tab.workspace.step(), tab.workspace.shows('graph')]).toEqual(['moves', true]);
   });
 
   it('undo and redo, with the command key of either keyboard', () => {
-    tab.viewing.step.set('moves');
+    tab.workspace.goTo('moves');
     press('m');
     press('z', { metaKey: true });
     expect(tab.marking.marks()).toEqual([]);
@@ -65,8 +66,8 @@ describe('the keys', () => {
   });
 
   it('let go of one thing at a time, the nearest in hand first', () => {
-    const [pieces, tools, walking] = [tab.get(PieceMaking), tab.get(PlanTools), tab.get(Walking)];
-    tab.viewing.step.set('set');
+    const [pieces, tools, walking] = [tab.get(SetPieces), tab.get(PlanTools), tab.get(Walk)];
+    tab.workspace.goTo('set');
     tools.begin('walk');
     pieces.attaching.set(true);
     pieces.putting.set({ name: 'Box' } as never);
@@ -86,15 +87,15 @@ describe('the keys', () => {
 
 describe('making cameras', () => {
   it('from the free view sees what it sees, and is looked through; a copy stands where its model does', () => {
-    const making = tab.get(CameraMaking);
+    const making = tab.get(Cameras);
     const pose = { positionM: [4, 2, 9] as Vector, panDeg: 30, tiltDeg: -5, rollDeg: 0 };
-    tab.viewing.freePose.set(pose);
+    tab.freeCamera.pose.set(pose);
     making.fromFreeView();
-    const made = tab.viewing.camera()!;
+    const made = tab.viewpoint.camera()!;
     expect(made.id).not.toBe(cameraId);
     expect([made.pose, made.number]).toEqual([pose, 2]);
     making.duplicate();
-    expect(tab.viewing.camera()).toMatchObject({ name: `${made.name} copy`, number: 3, pose });
+    expect(tab.viewpoint.camera()).toMatchObject({ name: `${made.name} copy`, number: 3, pose });
     making.delete();
     expect(Object.keys(project().cameras)).toHaveLength(2);
     expect(tab.notices.all().at(-1)?.text).toContain('Undo brings it back');
@@ -103,13 +104,13 @@ describe('making cameras', () => {
   });
 
   it('takes a camera to the free view and back', () => {
-    const making = tab.get(CameraMaking);
-    tab.viewing.freePose.set({ positionM: [1, 2, 3], panDeg: 10, tiltDeg: 0, rollDeg: 0 });
+    const making = tab.get(Cameras);
+    tab.freeCamera.pose.set({ positionM: [1, 2, 3], panDeg: 10, tiltDeg: 0, rollDeg: 0 });
     making.putHere();
     expect(project().cameras[cameraId]?.pose.positionM).toEqual([1, 2, 3]);
-    tab.viewing.freePose.set({ positionM: [9, 9, 9], panDeg: 0, tiltDeg: 0, rollDeg: 0 });
+    tab.freeCamera.pose.set({ positionM: [9, 9, 9], panDeg: 0, tiltDeg: 0, rollDeg: 0 });
     making.freeViewToCamera();
-    expect([tab.viewing.freePose().positionM, tab.viewing.shows('free')]).toEqual([[1, 2, 3], true]);
+    expect([tab.freeCamera.pose().positionM, tab.workspace.shows('free')]).toEqual([[1, 2, 3], true]);
     expect(tab.get(Selection).ids()).toEqual([]);
   });
 });

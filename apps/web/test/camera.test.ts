@@ -10,7 +10,7 @@ let cameraId: string;
 let figureId: string;
 const project = () => tab.store.project() as Project;
 const camera = () => project().cameras[cameraId] as Camera;
-const state = () => tab.viewing.state() as CameraState;
+const state = () => tab.viewpoint.state() as CameraState;
 const change = (parts: Partial<Camera>) => tab.store.commit(setCamera(project(), cameraId, 'Set up', parts));
 const said = () => tab.notices.all().at(-1)?.text ?? '';
 /** Exposure value the set is seen behind: with neutral density. */
@@ -95,7 +95,7 @@ describe('exposure', () => {
     const edit = tab.exposing.previewEv(state(), -1);
     expect(seenEv()).toBeCloseTo(before - 1, 6);
     expect(project().head.exposure.iso).toBe(iso);
-    tab.viewing.preview.set(undefined);
+    tab.viewpoint.preview.set(undefined);
     expect(seenEv()).toBeCloseTo(before, 6);
     tab.exposing.apply('EV', edit);
     expect(seenEv()).toBeCloseTo(before - 1, 6);

@@ -10,7 +10,10 @@ import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
 import type { ShownView } from '../src/app/drawing/stage-host';
 import { StageHost } from '../src/app/drawing/stage-host';
-import { Viewing } from '../src/app/session/viewing';
+import { ProjectEvents } from '../src/app/data/project-events';
+import { Viewpoint } from '../src/app/session/viewpoint';
+import { Workspace } from '../src/app/session/workspace';
+import { provideArvex } from '../src/app/provide-arvex';
 import { MemoryServer } from './tab';
 
 /** What was asked of the graphics, in order. */
@@ -18,7 +21,7 @@ const asked: string[] = [];
 let drawMs = 10;
 let broken = false;
 
-vi.mock('../src/app/workers/stage-desk', () => ({
+vi.mock('../src/app/drawing/stage-desk', () => ({
   StageDesk: class {
     open = () => Promise.resolve();
     follow = () => Promise.resolve([]);
@@ -56,8 +59,8 @@ beforeEach(async () => {
   drawMs = 10;
   broken = false;
   const server = new MemoryServer(projectWithCamera().project);
-  const services = [Outbox, Notices, ProjectStore, Playhead, Viewing, StageHost];
-  const providers = [{ provide: Api, useValue: server }, ...services];
+  const services = [Outbox, Notices, ProjectEvents, ProjectStore, Playhead, Workspace, Viewpoint, StageHost];
+  const providers = [{ provide: Api, useValue: server }, ...services, provideArvex()];
   const injector = createEnvironmentInjector(providers, TestBed.inject(EnvironmentInjector));
   await injector.get(ProjectStore).open(server.project.head.id);
   host = injector.get(StageHost);

@@ -29,28 +29,28 @@ beforeEach(async () => {
     [48, 6],
   ] as const) {
     tab.playhead.goTo(frame);
-    tab.viewing.setChannels(cameraId, 'Place', { positionX });
+    tab.setting.setChannels(cameraId, 'Place', { positionX });
     tab.marking.mark();
   }
 });
 
 describe('looking about a camera with marks', () => {
   it('tries a pose and leaves the marks alone until it is marked', () => {
-    tab.viewing.setChannels(cameraId, 'Place', { positionX: 9 });
+    tab.setting.setChannels(cameraId, 'Place', { positionX: 9 });
     expect(x(48)).toBe(6);
-    expect(tab.viewing.state()?.positionM[0]).toBe(9);
-    tab.viewing.trial.set(undefined);
-    expect(tab.viewing.state()?.positionM[0]).toBe(6);
-    tab.viewing.setChannels(cameraId, 'Place', { positionX: 9 });
+    expect(tab.viewpoint.state()?.positionM[0]).toBe(9);
+    tab.viewpoint.trial.set(undefined);
+    expect(tab.viewpoint.state()?.positionM[0]).toBe(6);
+    tab.setting.setChannels(cameraId, 'Place', { positionX: 9 });
     tab.marking.mark();
-    expect([x(48), tab.viewing.trial()]).toEqual([9, undefined]);
+    expect([x(48), tab.viewpoint.trial()]).toEqual([9, undefined]);
     expect(tab.marking.marks()).toHaveLength(3);
   });
 
   it('keys here and now in the mode that says so', () => {
-    tab.viewing.autoKey.set(true);
+    tab.setting.autoKey.set(true);
     tab.playhead.goTo(12);
-    tab.viewing.setChannels(cameraId, 'Roll', { roll: 3 });
+    tab.setting.setChannels(cameraId, 'Roll', { roll: 3 });
     expect(cameraAt(project(), cameraId, at(12)).rollDeg).toBe(3);
     expect(tab.store.undoName()).toContain('Key: Roll');
   });

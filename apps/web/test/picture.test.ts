@@ -1,22 +1,23 @@
+import { concat, finalize, NEVER, of, throwError } from 'rxjs';
 import { TestBed } from '@angular/core/testing';
 import type { Camera, CameraState, PictureFile, Project, RigHandle, RigOf, Vector } from '@arvex/core';
 import { cameraAt, deletePlacements, flicksAtFrame, makeCamera, RIG_DEFAULTS, setCamera, setOwn } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
-import { BringingIn } from '../src/app/features/set/imports';
+import { Imports } from '../src/app/features/set/imports';
 import { Checks } from '../src/app/readiness/checks';
-import { Comforting } from '../src/app/features/moves/comfort-report';
-import { Metering } from '../src/app/features/cameras/meter';
+import { ComfortReport } from '../src/app/features/moves/comfort-report';
+import { Meter } from '../src/app/features/cameras/meter';
 import { Packages } from '../src/app/features/cameras/packages';
 import { PictureTools } from '../src/app/features/cameras/picture-tools';
-import { RigHandling } from '../src/app/features/moves/rig-handles';
+import { RigHandles } from '../src/app/features/moves/rig-handles';
 import { Selection } from '../src/app/session/selection';
 import { Thumbnails } from '../src/app/drawing/thumbnails';
 import { upload } from '../src/app/data/upload';
 import type { Tab } from './tab';
 import { FakeStage, MemoryServer, openTab } from './tab';
 
-vi.mock('../src/app/state/upload', () => ({ upload: vi.fn() }));
+vi.mock('../src/app/data/upload', () => ({ upload: vi.fn() }));
 
 let tab: Tab;
 let stage: FakeStage;
@@ -25,7 +26,7 @@ let cameraId: string;
 let figureId: string;
 const project = () => tab.store.project() as Project;
 const camera = () => project().cameras[cameraId] as Camera;
-const state = () => tab.viewing.state() as CameraState;
+const state = () => tab.viewpoint.state() as CameraState;
 const said = () => tab.notices.all().at(-1)?.text ?? '';
 const soon = (check: () => void) => {
   TestBed.tick();
@@ -45,10 +46,10 @@ beforeEach(async () => {
 });
 
 describe('the meter', () => {
-  let metering: Metering;
+  let metering: Meter;
   let checks: Checks;
   beforeEach(() => {
-    metering = tab.get(Metering);
+    metering = tab.get(Meter);
     checks = tab.get(Checks);
   });
   const off = () => checks.all().find(({ code }) => code === 'exposure-off');
@@ -67,7 +68,7 @@ describe('the meter', () => {
     await soon(() => expect(off()?.message).toContain('3.0 stops over the meter'));
     stage.luminance = 0.125 * 2 ** setting;
     tab.store.commit(setCamera(project(), cameraId, 'Name', { name: 'Pier ride at dusk' }));
-    tab.viewing.setPose(cameraId, 'Place', { ...camera().pose, panDeg: 3 });
+    tab.setting.setPose(cameraId, 'Place', { ...camera().pose, panDeg: 3 });
     await soon(() => expect(off()).toBeUndefined());
   });
 
@@ -88,9 +89,13 @@ describe('what is not ready', () => {
     const atOrigin = checks
       .in('cameras')
       .find(({ code, cameraId: id }) => code === 'camera-at-origin' && id === other)!;
-    tab.viewing.step.set('review');
+    tab.workspace.goTo('review');
     checks.mend(atOrigin);
-    expect([tab.viewing.step(), tab.viewing.openCard(), tab.viewing.camera()?.id]).toEqual(['cameras', 'place', other]);
+    expect([tab.workspace.step(), tab.workspace.openCard(), tab.viewpoint.camera()?.id]).toEqual([
+      'cameras',
+      'place',
+      other,
+    ]);
     expect(checks.in('sequence').map(({ code }) => code)).toEqual(['sequence-empty']);
     expect(tab.get(Selection).ids()).toEqual([]);
   });
@@ -144,7 +149,7 @@ describe('tools of the picture', () => {
   it('meter a spot and aim at a point, one undo step each', () => {
     tools.use('meter');
     tools.click(point(-3), [0.1, 0.9]);
-    expect(tab.get(Metering).spot()).toEqual([0.1, 0.9]);
+    expect(tab.get(Meter).spot()).toEqual([0.1, 0.9]);
     tools.use('aim');
     tools.click(point(-3), [0.5, 0.5]);
     expect([camera().aim, tools.tool()]).toEqual([{ kind: 'point', positionM: [0, 1.6, -3] }, 'focus']);
@@ -166,7 +171,7 @@ describe('thumbnails', () => {
     expect(thumbnails.of(cameraId, at(90))).toBeDefined(); // nothing moves: the same picture
     tab.store.commit(setOwn(project(), cameraId, 'guides', true));
     expect(thumbnails.of(null, at(0))).toBeUndefined();
-    tab.viewing.setPose(cameraId, 'Place', { ...camera().pose, panDeg: 30 });
+    tab.setting.setPose(cameraId, 'Place', { ...camera().pose, panDeg: 30 });
     expect(thumbnails.of(cameraId, at(0))).toBeUndefined();
     tab.store.commit(deletePlacements(project(), [figureId]));
     await soon(() => expect(thumbnails.of(cameraId, at(0))).toBeDefined());
@@ -175,9 +180,9 @@ describe('thumbnails', () => {
 
 describe('a rig’s handles', () => {
   it('move the whole rig, or one node of its rail, seen before it is done', () => {
-    const handling = tab.get(RigHandling);
+    const handling = tab.get(RigHandles);
     const handle = (kind: RigHandle['kind'], index = 0): RigHandle => ({ kind, index, atM: [0, 0, 0], name: '' });
-    tab.viewing.step.set('moves');
+    tab.workspace.goTo('moves');
     const nodesM: Vector[] = [
       [0, 0, 0],
       [4, 0, 0],
@@ -190,7 +195,7 @@ describe('a rig’s handles', () => {
     handling.preview(handle('rig'), [0, 0, 2]);
     expect(place()).toEqual(before);
     handling.end(handle('rig'), [0, 0, 2], false);
-    expect([place(), tab.viewing.preview()]).toEqual([before, undefined]);
+    expect([place(), tab.viewpoint.preview()]).toEqual([before, undefined]);
     handling.end(handle('rig'), [0, 0, 2], true);
     expect(place()[2]).toBeCloseTo(before[2] + 2, 9);
     const nodes = () => ('nodesM' in camera().rig ? (camera().rig as RigOf<'rail'>).nodesM : []);
@@ -207,11 +212,11 @@ describe('a rig’s handles', () => {
 
 describe('what comfort judges', () => {
   it('is the time that the move and the shots of the camera cover', () => {
-    const comforting = tab.get(Comforting);
+    const comforting = tab.get(ComfortReport);
     expect(comforting.stretch()).toBeUndefined();
     for (const frame of [12, 48]) {
       tab.playhead.goTo(frame);
-      tab.viewing.setChannels(cameraId, 'Place', { positionX: frame });
+      tab.setting.setChannels(cameraId, 'Place', { positionX: frame });
       tab.marking.mark();
     }
     expect(comforting.stretch()).toEqual([at(12), at(49)]);
@@ -260,16 +265,16 @@ describe('bringing in files', () => {
   const facts: PictureFile = {
     ...{ kind: 'picture', hash: 'b'.repeat(64), bytes: 9, mediaType: 'image/png', widthPx: 200, heightPx: 100 },
   };
-  let bringing: BringingIn;
+  let bringing: Imports;
   beforeEach(() => {
-    bringing = tab.get(BringingIn);
+    bringing = tab.get(Imports);
     vi.mocked(upload).mockReset();
   });
   const count = () => Object.keys(project().placements).length;
 
   it('stands a picture as a card before the free view, and lays one over the camera looked through', async () => {
-    vi.mocked(upload).mockResolvedValue(facts);
-    tab.viewing.freePose.set({ positionM: [1, 2, 3], panDeg: 90, tiltDeg: -20, rollDeg: 0 });
+    vi.mocked(upload).mockReturnValue(of({ kind: 'taken', answer: facts }));
+    tab.freeCamera.pose.set({ positionM: [1, 2, 3], panDeg: 90, tiltDeg: -20, rollDeg: 0 });
     await bringing.bringIn([file('sky.png')]);
     const card = tab.get(Selection).last()!;
     expect(card).toMatchObject({ name: 'sky', piece: { kind: 'card', heightM: 1.8, widthM: 3.6 } });
@@ -284,26 +289,22 @@ describe('bringing in files', () => {
     expect(said()).toMatch(/^notes\.txt was not brought in: bring in GLB/);
     await bringing.bringIn([file('hut.glb', 250_000_000)]);
     expect(said()).toMatch(/^hut\.glb was not brought in: it has 250 MB; up to 200 MB/);
-    vi.mocked(upload).mockRejectedValue(new Error('its header is not that of a PNG'));
+    vi.mocked(upload).mockReturnValue(throwError(() => new Error('its header is not that of a PNG')));
     await bringing.bringIn([file('sky.png')]);
     expect(said()).toBe('sky.png was not brought in: its header is not that of a PNG');
     expect([count(), tab.store.undoName()]).toEqual([1, undefined]);
   });
 
   it('is one at a time, and given up when it is cancelled', async () => {
-    vi.mocked(upload).mockImplementation(
-      (_path, _file, _name, progress, signal) =>
-        new Promise((_resolve, reject) => {
-          progress(0.5);
-          signal.addEventListener('abort', () => reject(new Error('given up')));
-        }),
-    );
+    const given = vi.fn();
+    vi.mocked(upload).mockReturnValue(concat(of({ kind: 'sent', share: 0.5 } as const), NEVER).pipe(finalize(given)));
     const going = bringing.bringIn([file('sky.png')]);
     expect(bringing.onItsWay()).toEqual({ name: 'sky.png', doing: 'Sending', share: 0.5 });
     await bringing.bringIn([file('sea.png')]);
     expect(said()).toContain('Another file is on its way');
     bringing.cancel();
     await going;
+    expect(given).toHaveBeenCalledOnce();
     expect(said()).toBe('sky.png was not brought in; the set is as it was.');
     expect([count(), bringing.onItsWay()]).toEqual([1, undefined]);
   });

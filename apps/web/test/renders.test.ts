@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { wrap } from 'comlink';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
-import type { Render } from '../src/app/features/review/renders';
+import type { Render } from '@arvex/core';
 import { Renders } from '../src/app/features/review/renders';
 import type { Tab } from './tab';
 import { MemoryServer, openTab } from './tab';
@@ -19,7 +19,19 @@ beforeEach(async () => {
 
 describe('a render', () => {
   const render = (parts: Partial<Render> = {}): Render => ({
-    ...{ id: nextId(), name: 'The cut', widthPx: 480, heightPx: 270, frameCount: 40, framesDone: 0 },
+    ...{
+      id: nextId(),
+      projectId: nextId(),
+      sequenceId: nextId(),
+      name: 'The cut',
+      rate: { frames: 24, seconds: 1 },
+      firstFrame: 1001,
+      movieHash: null,
+      widthPx: 480,
+      heightPx: 270,
+      frameCount: 40,
+      framesDone: 0,
+    },
     ...{ state: 'rendering', error: null, movieBytes: null, createdAt: '2026-01-01' },
     ...parts,
   });

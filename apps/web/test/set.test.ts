@@ -3,19 +3,19 @@ import type { Piece, Placement, Project, Vector } from '@arvex/core';
 import { cameraAt, PIECE_OFFERS, placementAt, setPlacement, subjectPointAt } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
-import { Framing } from '../src/app/features/set/frame-selection';
-import { PieceDragging } from '../src/app/features/set/piece-drag';
-import { PieceMaking } from '../src/app/features/set/pieces';
+import { FrameSelection } from '../src/app/features/set/frame-selection';
+import { PieceDrag } from '../src/app/features/set/piece-drag';
+import { SetPieces } from '../src/app/features/set/pieces';
 import { PlanTools } from '../src/app/features/set/plan-tools';
 import { Selection } from '../src/app/session/selection';
-import { Snapping } from '../src/app/session/snapping';
-import { Walking } from '../src/app/features/set/walk';
+import { SnapGrid } from '../src/app/session/snapping';
+import { Walk } from '../src/app/features/set/walk';
 import type { Tab } from './tab';
 import { FakeStage, MemoryServer, openTab } from './tab';
 
 let tab: Tab;
 let stage: FakeStage;
-let making: PieceMaking;
+let making: SetPieces;
 let selection: Selection;
 let cameraId: string;
 let figureId: string;
@@ -39,7 +39,7 @@ beforeEach(async () => {
   stage = new FakeStage();
   tab = await openTab(new MemoryServer(figure.project), stage);
   tab.playhead.lookThrough(cameraId);
-  [making, selection] = [tab.get(PieceMaking), tab.get(Selection)];
+  [making, selection] = [tab.get(SetPieces), tab.get(Selection)];
 });
 
 describe('putting pieces', () => {
@@ -53,7 +53,7 @@ describe('putting pieces', () => {
   });
 
   it('keeps one in hand for more, and is free where the grid is', () => {
-    tab.get(Snapping).gridM.set(0);
+    tab.get(SnapGrid).gridM.set(0);
     making.putting.set(offer('Box'));
     making.put(floor([1.234, 0, 0]), true);
     making.put(floor([2.345, 0, 0]), true);
@@ -156,9 +156,9 @@ describe('what is chosen', () => {
 
   it('fills the free view, seen from where it was looked from', () => {
     const box = put('Box', [10, 0, -10]);
-    tab.viewing.freePose.set({ positionM: [0, 2, 0], panDeg: 0, tiltDeg: 0, rollDeg: 0 });
-    tab.get(Framing).toSelection();
-    const { positionM, panDeg } = tab.viewing.freePose();
+    tab.freeCamera.pose.set({ positionM: [0, 2, 0], panDeg: 0, tiltDeg: 0, rollDeg: 0 });
+    tab.get(FrameSelection).toSelection();
+    const { positionM, panDeg } = tab.freeCamera.pose();
     expect(positionM[0]).toBeCloseTo(10, 6); // still looking north at it
     expect(positionM[2]).toBeGreaterThan(-10);
     expect(Math.abs(panDeg % 360)).toBeLessThan(1e-6);
@@ -169,13 +169,13 @@ describe('what is chosen', () => {
 describe('dragging', () => {
   it('shows what it does, makes one edit at its end, or none', () => {
     const box = put('Box', [1, 0, 0]);
-    const dragging = tab.get(PieceDragging);
+    const dragging = tab.get(PieceDrag);
     dragging.move([1, 0, 0]);
     dragging.move([2, 0, 0]);
-    expect(tab.viewing.drawnProject()?.placements[box.id]?.positionM).toEqual([3, 0, 0]);
+    expect(tab.viewpoint.drawnProject()?.placements[box.id]?.positionM).toEqual([3, 0, 0]);
     expect(placeOf(box.id)).toEqual([1, 0, 0]);
     dragging.end(false);
-    expect([placeOf(box.id), tab.viewing.piecePreview()]).toEqual([[1, 0, 0], undefined]);
+    expect([placeOf(box.id), tab.viewpoint.piecePreview()]).toEqual([[1, 0, 0], undefined]);
     dragging.move([2, 0, 0]);
     dragging.end(true);
     expect([placeOf(box.id), tab.store.undoName()]).toEqual([[3, 0, 0], 'Move box']);
@@ -189,7 +189,7 @@ describe('dragging', () => {
     making.attachTo(a.id);
     making.toggle(c, 'locked');
     selection.set(a.id, b.id, c.id);
-    const dragging = tab.get(PieceDragging);
+    const dragging = tab.get(PieceDrag);
     dragging.move([0, 0, 5]);
     dragging.end(true);
     expect([a, b, c].map(({ id }) => placeOf(id))).toEqual([
@@ -202,7 +202,7 @@ describe('dragging', () => {
   it('turns each about its own foot and sizes the last one chosen by its own numbers', () => {
     const [a, b] = [put('Box', [1, 0, 0]), put('Box', [2, 0, 0])];
     selection.set(a.id, b.id);
-    const dragging = tab.get(PieceDragging);
+    const dragging = tab.get(PieceDrag);
     dragging.turn(30);
     dragging.end(true);
     expect([a, b].map(({ id }) => project().placements[id]?.panDeg)).toEqual([30, 30]);
@@ -220,7 +220,7 @@ describe('tools of the plan', () => {
     const tools = tab.get(PlanTools);
     tools.begin('camera');
     await tools.camera([3, 4], [3, -6]);
-    const made = tab.viewing.camera()!;
+    const made = tab.viewpoint.camera()!;
     expect(made.id).not.toBe(cameraId);
     expect(cameraAt(project(), made.id, 0)).toMatchObject({ positionM: [3, 3.6, 4], tiltDeg: 0 });
     expect([made.pose.panDeg, made.focus.distanceM, tools.tool()]).toEqual([0, 10, 'none']);
@@ -264,11 +264,11 @@ describe('tools of the plan', () => {
 
 describe('walking', () => {
   const key = (name: string, init: KeyboardEventInit = {}) => new KeyboardEvent('keydown', { key: name, ...init });
-  const pose = () => tab.viewing.freePose();
-  let walking: Walking;
+  const pose = () => tab.freeCamera.pose();
+  let walking: Walk;
   beforeEach(async () => {
-    tab.viewing.freePose.set({ positionM: [0, 9, 0], panDeg: 0, tiltDeg: -30, rollDeg: 4 });
-    walking = tab.get(Walking);
+    tab.freeCamera.pose.set({ positionM: [0, 9, 0], panDeg: 0, tiltDeg: -30, rollDeg: 4 });
+    walking = tab.get(Walk);
     walking.on.set(true);
     TestBed.tick();
     await vi.waitFor(() => expect(pose().tiltDeg).toBe(0));
@@ -286,7 +286,7 @@ describe('walking', () => {
 
   it('stands on the plan’s ground where nothing lies under it', async () => {
     stage.ground = () => Infinity; // nothing is below
-    tab.viewing.freePose.update((one) => ({ ...one, positionM: [0, 9, 0], tiltDeg: -30 }));
+    tab.freeCamera.pose.update((one) => ({ ...one, positionM: [0, 9, 0], tiltDeg: -30 }));
     walking.on.set(false);
     TestBed.tick();
     walking.on.set(true);
@@ -318,7 +318,7 @@ describe('walking', () => {
 
 describe('snapping', () => {
   it('rounds to the steps that are chosen, remembered for the next time', () => {
-    const snapping = tab.get(Snapping);
+    const snapping = tab.get(SnapGrid);
     snapping.gridM.set(0.25);
     snapping.angleDeg.set(45);
     expect([snapping.length(1.1), snapping.angle(50)]).toEqual([1, 45]);
@@ -332,7 +332,7 @@ describe('snapping', () => {
 it('a thing that is locked keeps its numbers until it is unlocked', () => {
   const box = put('Box', [1, 0, 0]);
   tab.store.commit(setPlacement(project(), box.id, 'Lock', { locked: true }));
-  tab.get(PieceDragging).turn(10);
-  tab.get(PieceDragging).end(true);
+  tab.get(PieceDrag).turn(10);
+  tab.get(PieceDrag).end(true);
   expect(project().placements[box.id]?.panDeg).toBe(0);
 });

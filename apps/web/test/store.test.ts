@@ -1,5 +1,5 @@
 import type { Edit, Project } from '@arvex/core';
-import { setCamera } from '@arvex/core';
+import { changeOf, setCamera } from '@arvex/core';
 import { describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
 import { fakeLocks } from './browser';
@@ -94,7 +94,7 @@ describe('the open project', () => {
       );
       await vi.waitFor(() => expect(store.saveState()).toBe('kept here'));
       server.away = false;
-      server.take({ id: nextId(), name: 'Rename', operations: theirs ? [theirs] : [] });
+      server.take(changeOf({ name: 'Rename', operations: theirs ? [theirs] : [] }, nextId()));
       const conflict = await new Promise<Parameters<typeof store.settle>[0]>((told) =>
         store.conflicts$.subscribe((one) => told(one)),
       );

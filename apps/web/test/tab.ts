@@ -2,41 +2,48 @@ import type { Type } from '@angular/core';
 import { createEnvironmentInjector, EnvironmentInjector, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { AppliedChange, Change, Project, Vector } from '@arvex/core';
-import { applyChange, CoreError, entityIn } from '@arvex/core';
+import { applyChange, broughtUp, CoreError, entityIn, historyOf, isClash } from '@arvex/core';
 import type { StageView } from '@arvex/stage';
-import { Actions } from '../src/app/actions/actions';
+import { Actions } from '../src/app/session/actions';
 import { Api, AwayError, ProblemError } from '../src/app/data/api';
-import { Exposing } from '../src/app/features/cameras/exposure-controls';
-import { Focusing } from '../src/app/features/cameras/focus';
-import { KeyEditing } from '../src/app/features/moves/keys';
-import { LensChanging } from '../src/app/features/cameras/lenses';
-import { Marking } from '../src/app/features/moves/marks';
-import { Moving } from '../src/app/features/moves/moves';
+import { ExposureControls } from '../src/app/features/cameras/exposure-controls';
+import { Focus } from '../src/app/features/cameras/focus';
+import { Keys } from '../src/app/features/moves/keys';
+import { Lenses } from '../src/app/features/cameras/lenses';
+import { Marks } from '../src/app/features/moves/marks';
+import { Moves } from '../src/app/features/moves/moves';
 import { Notices } from '../src/app/data/notices';
 import { Outbox } from '../src/app/data/outbox';
 import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
-import { Viewing } from '../src/app/session/viewing';
-import { BringingIn } from '../src/app/features/set/imports';
-import { CameraMaking } from '../src/app/features/cameras/cameras';
+import { FreeCamera } from '../src/app/session/free-camera';
+import { Setting } from '../src/app/session/setting';
+import { Viewpoint } from '../src/app/session/viewpoint';
+import { Workspace } from '../src/app/session/workspace';
+import { provideArvex } from '../src/app/provide-arvex';
+import { Imports } from '../src/app/features/set/imports';
+import { Cameras } from '../src/app/features/cameras/cameras';
 import { Checks } from '../src/app/readiness/checks';
-import { Comforting } from '../src/app/features/moves/comfort-report';
-import { Framing } from '../src/app/features/set/frame-selection';
-import { Metering } from '../src/app/features/cameras/meter';
+import { ComfortReport } from '../src/app/features/moves/comfort-report';
+import { FrameSelection } from '../src/app/features/set/frame-selection';
+import { Meter } from '../src/app/features/cameras/meter';
 import { Packages } from '../src/app/features/cameras/packages';
 import { PictureTools } from '../src/app/features/cameras/picture-tools';
-import { PieceDragging } from '../src/app/features/set/piece-drag';
-import { PieceMaking } from '../src/app/features/set/pieces';
+import { PieceDrag } from '../src/app/features/set/piece-drag';
+import { SetPieces } from '../src/app/features/set/pieces';
 import { PlanTools } from '../src/app/features/set/plan-tools';
 import { Renders } from '../src/app/features/review/renders';
-import { RigHandling } from '../src/app/features/moves/rig-handles';
+import { RigHandles } from '../src/app/features/moves/rig-handles';
 import { Selection } from '../src/app/session/selection';
-import { Snapping } from '../src/app/session/snapping';
+import { SnapGrid } from '../src/app/session/snapping';
 import { StageHost } from '../src/app/drawing/stage-host';
 import { Thumbnails } from '../src/app/drawing/thumbnails';
 import { Units } from '../src/app/session/units';
-import { Walking } from '../src/app/features/set/walk';
-import { Watching } from '../src/app/features/cameras/clip-survey';
+import { Walk } from '../src/app/features/set/walk';
+import { AutoFocus } from '../src/app/features/cameras/auto-focus';
+import { ClipSurvey } from '../src/app/features/cameras/clip-survey';
+import { Help } from '../src/app/actions/help';
+import { ProjectEvents } from '../src/app/data/project-events';
 import { FakeEvents } from './browser';
 
 /** A server in memory: takes changes as the real one does, and can be away. */
@@ -58,26 +65,34 @@ export class MemoryServer {
     await Promise.resolve();
     if (this.away) throw new AwayError();
     const known = this.changes.find((one) => one.change.id === change.id);
-    if (known) return { seq: known.seq } as T;
-    return { seq: this.take(change) } as T;
+    return { seq: known?.seq ?? this.take(change), change: this.changes.at(-1)?.change } as T;
+  }
+
+  put<T>(): Promise<T> {
+    return this.away ? Promise.reject(new AwayError()) : Promise.resolve({ kept: true } as T);
   }
 
   /** Applies a change, from this tab or another, and tells all tabs of it. */
   take(change: Change): number {
+    const up = broughtUp(change, historyOf(this.changes));
+    if (isClash(up)) throw this.refusal('stale-revision', 'changed meanwhile', change, up.operation);
     try {
       const seq = this.project.seq + 1;
-      this.project = { ...applyChange(this.project, change), seq };
-      const applied = { seq, change };
+      this.project = { ...applyChange(this.project, up), seq };
+      const applied = { seq, change: up };
       this.changes.push(applied);
       queueMicrotask(() => FakeEvents.send('change', applied));
       return seq;
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
-      const operation = change.operations[0];
-      const theirs = operation ? (entityIn(this.project, operation.kind, operation.id) ?? null) : null;
-      const type = `/problems/${error.code}`;
-      throw new ProblemError({ type, title: error.code, status: 409, detail: error.message, theirs });
+      throw this.refusal(error.code, error.message, change, 0);
     }
+  }
+
+  private refusal(code: string, detail: string, { operations }: Change, index: number): ProblemError {
+    const operation = operations[index];
+    const theirs = operation ? (entityIn(this.project, operation.kind, operation.id) ?? null) : null;
+    return new ProblemError({ type: `/problems/${code}`, title: code, status: 409, detail, theirs });
   }
 }
 
@@ -86,34 +101,52 @@ export interface Tab {
   readonly store: ProjectStore;
   readonly notices: Notices;
   readonly playhead: Playhead;
-  readonly viewing: Viewing;
-  readonly marking: Marking;
-  readonly moving: Moving;
-  readonly editing: KeyEditing;
-  readonly focusing: Focusing;
-  readonly exposing: Exposing;
-  readonly lenses: LensChanging;
+  readonly workspace: Workspace;
+  readonly viewpoint: Viewpoint;
+  readonly setting: Setting;
+  readonly freeCamera: FreeCamera;
+  readonly marking: Marks;
+  readonly moving: Moves;
+  readonly editing: Keys;
+  readonly focusing: Focus;
+  readonly exposing: ExposureControls;
+  readonly lenses: Lenses;
   /** Any other service of the tab. */
   readonly get: <T>(type: Type<T>) => T;
 }
 
 const SERVICES = [
-  ...[Outbox, Notices, ProjectStore, Playhead, Viewing, Marking, Moving, KeyEditing, Exposing, Focusing, LensChanging],
+  ...[
+    Outbox,
+    Notices,
+    ProjectStore,
+    Playhead,
+    Workspace,
+    Viewpoint,
+    Setting,
+    FreeCamera,
+    Marks,
+    Moves,
+    Keys,
+    ExposureControls,
+    Focus,
+    Lenses,
+  ],
   ...[
     Actions,
-    BringingIn,
-    CameraMaking,
+    Imports,
+    Cameras,
     Checks,
-    Comforting,
-    Framing,
-    Metering,
+    ComfortReport,
+    FrameSelection,
+    Meter,
     Packages,
     PictureTools,
-    PieceDragging,
-    PieceMaking,
+    PieceDrag,
+    SetPieces,
     PlanTools,
   ],
-  ...[Renders, RigHandling, Selection, Snapping, Thumbnails, Units, Walking, Watching],
+  ...[Renders, RigHandles, Selection, SnapGrid, Thumbnails, Units, Walk, ClipSurvey, AutoFocus, Help, ProjectEvents],
 ];
 
 /** A set as the stage sees it, for tests: ground of some height, and a wall that faces south along a line. */
@@ -167,14 +200,15 @@ export async function openTab(server: MemoryServer, stage = new FakeStage()): Pr
     { provide: Api, useValue: server },
     { provide: StageHost, useValue: stage },
   ];
-  const injector = createEnvironmentInjector([...outside, ...SERVICES], parent);
+  const injector = createEnvironmentInjector([...outside, ...SERVICES, provideArvex()], parent);
   const get = <T>(type: Type<T>): T => injector.get(type);
   const store = get(ProjectStore);
   await store.open(server.project.head.id);
-  const [notices, playhead, viewing] = [get(Notices), get(Playhead), get(Viewing)];
+  const [notices, playhead, workspace] = [get(Notices), get(Playhead), get(Workspace)];
   TestBed.tick();
   return {
-    ...{ store, notices, playhead, viewing, marking: get(Marking), moving: get(Moving), editing: get(KeyEditing) },
-    ...{ focusing: get(Focusing), exposing: get(Exposing), lenses: get(LensChanging), get },
+    ...{ store, notices, playhead, workspace, viewpoint: get(Viewpoint), setting: get(Setting) },
+    ...{ freeCamera: get(FreeCamera), marking: get(Marks), moving: get(Moves), editing: get(Keys) },
+    ...{ focusing: get(Focus), exposing: get(ExposureControls), lenses: get(Lenses), get },
   };
 }

@@ -9,6 +9,9 @@ export type CoreErrorCode =
   | 'entity-in-use'
   | 'stale-revision'
   | 'invalid-entity'
+  | 'broken-rule'
+  | 'newer-form'
+  | 'invalid-change'
   | 'too-short'
   | 'circle'
   | 'in-motion';

@@ -21,3 +21,4 @@ export * from './set';
 export * from './space';
 export * from './time';
 export * from './units';
+export * from './wire';

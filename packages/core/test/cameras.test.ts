@@ -17,13 +17,12 @@ import {
 } from '../src/edits/camera';
 import { keyPlacement, putPiece } from '../src/edits/set';
 import type { ExposureValues } from '../src/exposure';
-import { MID_TONE, meterLuminance, meteredEv, setHolding } from '../src/exposure';
+import { meteredEv, meterLuminance, MID_TONE, setHolding } from '../src/exposure';
 import { cameraFacts } from '../src/facts';
 import { chosenSubject, keepVerticals, positionKeepingSize, shotSize } from '../src/framing';
 import type { Camera, PieceOffer, Project } from '../src/model';
-import { CAMERA_DEFAULTS, aspectWithin } from '../src/model';
+import { aspectWithin, CAMERA_DEFAULTS } from '../src/model';
 import {
-  STANDARD_LENSES,
   blurLimitMm,
   breathingFocalLengthMm,
   centredWindow,
@@ -35,6 +34,7 @@ import {
   lensExcesses,
   projectPoint,
   sightThrough,
+  STANDARD_LENSES,
   undistortionFactor,
 } from '../src/optics';
 import { subjectPointAt } from '../src/set';

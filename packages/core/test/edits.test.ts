@@ -66,13 +66,14 @@ import {
 } from '../src/edits/set';
 import type { Camera, GeometryFile, Mark, PictureFile, Project } from '../src/model';
 import {
-  PIECE_OFFERS,
+  applied,
   applyChange,
+  changeOf,
   changeSchema,
-  inverseOperations,
   kitLensOf,
   marksInOrder,
   moveOf,
+  PIECE_OFFERS,
   projectSchema,
   shotsInOrder,
 } from '../src/model';
@@ -114,7 +115,7 @@ function world(): World {
   take((now) => attachPlacements(now, [box], block, 0));
   take(() => addLightGroup(group, 'Lamps'));
   for (const at of [0, 24, 72]) {
-    take((now) => setMark(now, first, frame(at), { mark: nextId(), move }, { positionX: at / 24, pan: at }));
+    take((now) => setMark(now, first, frame(at), nextId(), { positionX: at / 24, pan: at }));
   }
   for (const cameraId of [first, other.id]) {
     const shot = { id: nextId(), cameraId, sceneStartFlicks: 0, durationFlicks: frame(96) };
@@ -145,10 +146,10 @@ const content = (one: Project) =>
 
 describe('every edit', () => {
   const setId = () => Object.keys(project.sets)[0] as string;
-  const at = () => ({ moveId: nextId(), atFlicks: frame(24) });
+  const at = () => frame(24);
   const options = { subjectsFollow: true };
   const EDITS: Readonly<Record<string, () => Edit>> = {
-    'a camera is copied': () => duplicateCamera(project, ids.first, { camera: nextId(), move: nextId() }),
+    'a camera is copied': () => duplicateCamera(project, ids.first, nextId()),
     'a camera goes': () => deleteCamera(project, ids.first),
     'cameras change places': () => reorderCamera(project, ids.second, 0),
     'a film back, the angle kept': () =>
@@ -160,7 +161,7 @@ describe('every edit', () => {
     'a light group goes': () => deleteLightGroup(project, ids.group),
     'light for one camera': () =>
       setCameraLevel(project, ids.first, ids.group, { ...project.lightGroups[ids.group]!.level, stops: -1 }),
-    'a mark overwritten': () => setMark(project, ids.first, frame(24), { mark: nextId(), move: ids.move }, { pan: 5 }),
+    'a mark overwritten': () => setMark(project, ids.first, frame(24), nextId(), { pan: 5 }),
     'a mark goes': () => removeMark(project, ids.first, marks()[1]!.id),
     'a mark left out': () => leaveOutMark(project, ids.first, marks()[1]!.id, true),
     'a mark named': () => renameMark(project, ids.first, marks()[0]!.id, 'Over the rail'),
@@ -168,7 +169,7 @@ describe('every edit', () => {
     'marks spaced': () => spaceMarks(project, ids.first, frame(1)),
     'a leg': () => setLeg(project, ids.first, marks()[1]!.id, frame(60)),
     'a curve that repeats': () => setAfter(project, ids.first, 'pan', 'repeat'),
-    'EV keyed': () => keyHere(project, ids.first, 'ev', { ...at(), moveId: ids.move }),
+    'EV keyed': () => keyHere(project, ids.first, 'ev', at()),
     'a push': () =>
       addNamedMove(
         project,
@@ -180,19 +181,17 @@ describe('every edit', () => {
       addOrbit(project, ids.second, { subjectId: ids.keeper, degrees: 360, seconds: 4, loop: true }, at()),
     'through views': () => {
       const order = { views: viewsOf(project, ids.first, marks()), legsFlicks: [], even: true, eased: true };
-      return moveThroughViews(project, ids.second, order, { ...at(), markIds: marks().map(() => nextId()) });
+      return moveThroughViews(project, ids.second, order, { atFlicks: at(), markIds: marks().map(() => nextId()) });
     },
-    'onto a rail': () =>
-      changeRig(project, ids.first, rigAround(project, ids.first, 'rail', 0), { ...at(), moveId: ids.move }).edit,
-    baked: () => bakeRig(project, ids.first, { ...at(), moveId: ids.move }).edit,
+    'onto a rail': () => changeRig(project, ids.first, rigAround(project, ids.first, 'rail', 0), at()).edit,
+    baked: () => bakeRig(project, ids.first, at()).edit,
     'a hand': () => setCamera(project, ids.first, 'Hand', { handheld: { ...camera().handheld, on: true } }),
     'stretched with its subjects': () => stretchMove(project, ids.first, frame(100), options),
     'later with its subjects': () => shiftMove(project, ids.first, frame(12), options),
     backward: () => reverseMove(project, ids.first),
     'a ramp': () => rampMove(project, ids.first, 0, 2),
     'another rate': () => changeRate(project, { frames: 30, seconds: 1 }, 'frames', options),
-    'a move copied': () =>
-      copyMove(project, ids.first, [{ cameraId: ids.second, moveId: nextId() }], ['place', 'head'], 'world'),
+    'a move copied': () => copyMove(project, ids.first, [ids.second], ['place', 'head'], 'world'),
     'a rack goes': () => removeRack(project, ids.first, camera().focus.racks[0]!.id),
     'a reference': () => addReference(project, ids.first, { asset: nextId(), reference: nextId() }, 'Board 3', PICTURE),
     geometry: () => bringIn(project, setId(), { asset: nextId(), placement: nextId() }, 'hut', GEOMETRY),
@@ -222,12 +221,12 @@ describe('every edit', () => {
   it.each(Object.keys(EDITS))('makes a whole project and is taken back whole: %s', (name) => {
     const edit = EDITS[name]!();
     // As it travels: nothing is lost on the way to the server.
-    const change = changeSchema.parse(JSON.parse(JSON.stringify({ id: nextId(), ...edit })));
-    const next = applyChange(project, change);
+    const change = changeSchema.parse(JSON.parse(JSON.stringify(changeOf(edit, nextId()))));
+    const { project: next, inverse } = applied(project, change);
     expect(content(next)).not.toEqual(content(project));
     expect(projectSchema.parse(JSON.parse(JSON.stringify(next)))).toEqual(next);
     findingsOf(next); // and every camera of it can be judged
-    const undo = { id: nextId(), name: 'Undo', operations: inverseOperations(project, change) };
+    const undo = { id: nextId(), name: 'Undo', operations: inverse };
     expect(content(applyChange(next, undo))).toEqual(content(project));
   });
 
@@ -349,7 +348,7 @@ describe('marks', () => {
   it('are named by letters, keep a name of their own, and give a freed letter to the next', () => {
     take(renameMark(project, ids.first, marks()[0]!.id, 'Over the rail'));
     take(removeMark(project, ids.first, marks()[1]!.id));
-    for (const at of [80, 90]) take(setMark(project, ids.first, frame(at), { mark: nextId(), move: ids.move }));
+    for (const at of [80, 90]) take(setMark(project, ids.first, frame(at), nextId()));
     expect(names()).toEqual(['Over the rail', 'C', 'A', 'B']);
   });
 

@@ -173,7 +173,7 @@ describe('looking about', () => {
 describe('marks', () => {
   it('keep pose and lens; between them the camera travels and eases', () => {
     const start = projectWithCamera({ pose: { positionM: [0, 1.6, 0], panDeg: 350, tiltDeg: 0, rollDeg: 0 } });
-    const ids = () => ({ mark: nextId(), move: nextId() });
+    const ids = () => nextId();
     const { cameraId } = start;
     const end = flicksAtFrame(48, { frames: 24, seconds: 1 });
     const first = after(start.project, setMark(start.project, cameraId, 0, ids()));
@@ -192,7 +192,7 @@ describe('marks', () => {
     const start = projectWithCamera();
     const marked = after(
       start.project,
-      setMark(start.project, start.cameraId, 0, { mark: nextId(), move: nextId() }, { positionY: 7, focalLength: 50 }),
+      setMark(start.project, start.cameraId, 0, nextId(), { positionY: 7, focalLength: 50 }),
     );
     const markId = Object.values(marked.moves)[0]?.marks[0]?.id ?? '';
     const project = after(marked, removeMark(marked, start.cameraId, markId));
@@ -203,7 +203,7 @@ describe('marks', () => {
 
   it('keep their angle when the film back changes and the angle is kept', () => {
     const { project: empty, cameraId } = projectWithCamera();
-    const project = after(empty, setMark(empty, cameraId, 0, { mark: nextId(), move: nextId() }, { focalLength: 50 }));
+    const project = after(empty, setMark(empty, cameraId, 0, nextId(), { focalLength: 50 }));
     const swapped = after(project, setFilmBack(project, cameraId, { widthMm: 36, heightMm: 24, squeeze: 1 }, 'angle'));
     const [was, is] = [cameraAt(project, cameraId, 0), cameraAt(swapped, cameraId, 0)];
     expect(is.lens.horizontalDeg).toBeCloseTo(was.lens.horizontalDeg, 9);

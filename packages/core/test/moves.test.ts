@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { cameraAt, projectedLens, rigBody, straying, viewsOf } from '../src/camera';
 import { comfortOf, judderLimit } from '../src/comfort';
 import type { Curve } from '../src/curve';
-import { EASING_DEFAULTS, easedKeys, looped, mapKeys, reversed, thinned, valueAt, valueOnward } from '../src/curve';
+import { easedKeys, EASING_DEFAULTS, looped, mapKeys, reversed, thinned, valueAt, valueOnward } from '../src/curve';
 import type { Edit } from '../src/edits';
 import { creation } from '../src/edits';
 import { setCamera } from '../src/edits/camera';
@@ -45,7 +45,7 @@ import { after, nextId, projectWithCamera, withFigure } from './sample-project';
 
 const FRAME = flicksAtFrame(1, { frames: 24, seconds: 1 });
 const frame = (index: number) => index * FRAME;
-const at = (atFlicks = 0) => ({ moveId: nextId(), atFlicks });
+const at = (atFlicks = 0) => atFlicks;
 const distance = (a: Vector, b: Vector) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 const order = (
   move: MoveOrder['move'],
@@ -64,7 +64,7 @@ function marked(places: readonly (readonly [number, Vector])[]): { project: Proj
   const { project: empty, cameraId } = projectWithCamera();
   const project = places.reduce((current, [index, [positionX, positionY, positionZ]]) => {
     const values = { positionX, positionY, positionZ, pan: 0, tilt: 0, roll: 0 };
-    return after(current, setMark(current, cameraId, frame(index), { mark: nextId(), move: nextId() }, values));
+    return after(current, setMark(current, cameraId, frame(index), nextId(), values));
   }, empty);
   return { project, cameraId };
 }
@@ -279,7 +279,7 @@ describe('named moves', () => {
       const markIds = views.map(() => nextId());
       return after(
         project,
-        moveThroughViews(project, cameraId, { views, legsFlicks, even, eased: false }, { ...at(), markIds }),
+        moveThroughViews(project, cameraId, { views, legsFlicks, even, eased: false }, { atFlicks: at(), markIds }),
       );
     };
     const legs = through(false);
@@ -444,7 +444,7 @@ describe('retiming', () => {
       name: 'Second camera',
       operations: [creation('camera', { ...own, id: other, number: 2, pose })],
     });
-    const to = [{ cameraId: other, moveId: nextId() }];
+    const to = [other];
     const world = after(both, copyMove(both, cameraId, to, ['place', 'head'], 'world'));
     expect(cameraAt(world, other, frame(72)).positionM).toEqual(cameraAt(both, cameraId, frame(72)).positionM);
     const relative = after(both, copyMove(both, cameraId, to, ['place', 'head'], 'relative'));
@@ -581,10 +581,7 @@ describe('channels', () => {
       [0, [0, 1.6, 6]],
       [48, [4, 1.6, 6]],
     ]);
-    const still = after(
-      project,
-      setCurves(project, cameraId, 'Delete keys', { positionX: [] }, { moveId: nextId(), atFlicks: frame(24) }),
-    );
+    const still = after(project, setCurves(project, cameraId, 'Delete keys', { positionX: [] }, frame(24)));
     expect(camera(still, cameraId).pose.positionM[0]).toBeCloseTo(2, 9);
     expect(cameraAt(still, cameraId, frame(48)).positionM[0]).toBeCloseTo(2, 9);
     expect(moveOf(still, cameraId)?.curves['positionX']).toBeUndefined();

@@ -8,7 +8,7 @@ import { setHead } from '../src/edits/project';
 import { addShot, deleteShot, moveShot } from '../src/edits/sequence';
 import { CAMERA_COLUMNS, cameraRows, csvLine, frameName, sequenceRows } from '../src/facts';
 import type { Project } from '../src/model';
-import { CAMERA_DEFAULTS, applyChange, inverseOperations, shotsInOrder } from '../src/model';
+import { applied, applyChange, CAMERA_DEFAULTS, shotsInOrder } from '../src/model';
 import { cutOf, frameSeeing, pictureAt } from '../src/sequence';
 import { flicksAtFrame } from '../src/time';
 import { after, emptyProject, nextId, projectWithCamera, SEQUENCE_ID } from './sample-project';
@@ -82,11 +82,11 @@ describe('changes', () => {
     (project) => makeCamera(project, nextId(), { positionM: [1, 2, 3], panDeg: 4, tiltDeg: 5, rollDeg: 6 }),
     (project, pick) => {
       const id = Object.keys(project.cameras)[pick % 3];
-      return id ? setMark(project, id, pick, { mark: nextId(), move: nextId() }) : undefined;
+      return id ? setMark(project, id, pick, nextId()) : undefined;
     },
     (project, pick) => {
       const id = Object.keys(project.cameras)[pick % 3];
-      return id ? duplicateCamera(project, id, { camera: nextId(), move: nextId() }) : undefined;
+      return id ? duplicateCamera(project, id, nextId()) : undefined;
     },
     (project, pick) => {
       const id = Object.keys(project.cameras)[pick % 3];
@@ -118,8 +118,8 @@ describe('changes', () => {
           const edit = edits[which]?.(project, pick);
           if (!edit) continue;
           const change = { id: nextId(), name: edit.name, operations: [...edit.operations] };
-          const next = applyChange(project, change);
-          const undo = { id: nextId(), name: 'Undo', operations: inverseOperations(project, change) };
+          const { project: next, inverse } = applied(project, change);
+          const undo = { id: nextId(), name: 'Undo', operations: inverse };
           expect(content(applyChange(next, undo))).toBe(content(project));
           project = next;
         }
@@ -178,7 +178,7 @@ describe('checks', () => {
     const { project, two } = cutProject();
     let moved = project;
     for (const frame of [200, 300]) {
-      moved = after(moved, setMark(moved, two, flicksAtFrame(frame, RATE), { mark: nextId(), move: nextId() }));
+      moved = after(moved, setMark(moved, two, flicksAtFrame(frame, RATE), nextId()));
     }
     expect(findingsOf(moved).map((finding) => finding.code)).toContain('move-outside-shots');
   });

@@ -1,6 +1,6 @@
 import type { Edit } from '../src/edits';
 import type { Camera, Placement, Project } from '../src/model';
-import { CAMERA_DEFAULTS, PLACEMENT_DEFAULTS, applyChange, newProject } from '../src/model';
+import { applyChange, CAMERA_DEFAULTS, newProject, PLACEMENT_DEFAULTS } from '../src/model';
 
 let count = 0;
 

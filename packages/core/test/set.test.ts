@@ -23,7 +23,7 @@ import {
   walkAlong,
 } from '../src/edits/set';
 import type { Piece, Project } from '../src/model';
-import { PIECE_OFFERS, clipSecond, pieceSchema } from '../src/model';
+import { clipSecond, PIECE_OFFERS, pieceSchema } from '../src/model';
 import { eyesM, guessUnit, placementAt, placementBox, subjectPointAt } from '../src/set';
 import type { Vector } from '../src/space';
 import { anglesOf, rotationOf } from '../src/space';

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  RATES,
   flicksAtFrame,
   flicksPerFrame,
   frameAtFlicks,
   frameAtTimecode,
   framesKeepingSeconds,
+  RATES,
   timecodeAtFrame,
 } from '../src/time';
 

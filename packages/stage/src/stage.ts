@@ -16,7 +16,7 @@ import {
 } from 'three';
 import type { GrowBoundsTree, StageFiles } from './files';
 import { BodyLibrary } from './files';
-import { SampleAccumulator, installHighlightShoulder, isPlain } from './passes';
+import { installHighlightShoulder, isPlain, SampleAccumulator } from './passes';
 import type { SetPatch } from './patch';
 import { SetScene } from './scene';
 import type { StageView } from './view';

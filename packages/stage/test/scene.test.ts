@@ -1,4 +1,3 @@
-import { Document, NodeIO } from '@gltf-transform/core';
 import type { GeometryFile, Placement, Project, Vector } from '@arvex/core';
 import {
   applyChange,
@@ -8,8 +7,11 @@ import {
   newProject,
   PIECE_OFFERS,
   putPiece,
+  setPlacement,
+  setSet,
+  walkAlong,
 } from '@arvex/core';
-import { setPlacement, setSet, walkAlong } from '@arvex/core';
+import { Document, NodeIO } from '@gltf-transform/core';
 import type { DirectionalLight, InstancedMesh, Intersection, Object3D, PointLight, SpotLight } from 'three';
 import { Matrix4, Vector3 } from 'three';
 import { beforeEach, describe, expect, it } from 'vitest';

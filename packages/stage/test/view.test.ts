@@ -1,6 +1,5 @@
 import type { Camera as ProjectCamera } from '@arvex/core';
-import { applyChange, cameraAt, CAMERA_DEFAULTS, newProject, projectPoint } from '@arvex/core';
-import fc from 'fast-check';
+import { applyChange, CAMERA_DEFAULTS, cameraAt, newProject, projectPoint } from '@arvex/core';
 import { Camera, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { scopesOf } from '../src/reading';
@@ -15,6 +14,7 @@ import {
   viewOf,
   withShutter,
 } from '../src/view';
+import fc from 'fast-check';
 
 const [WIDTH, HEIGHT] = [1920, 1080];
 const FRAME = 29_400_000;

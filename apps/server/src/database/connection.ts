@@ -1,5 +1,5 @@
 import { Sequelize } from 'sequelize';
-import { Problem } from '../problem';
+import { Problem } from '../http/problem';
 import type { DatabaseAddress } from './mariadb-process';
 
 /** A pool of connections to the database. Nothing is logged: statements hold the artists' work. */

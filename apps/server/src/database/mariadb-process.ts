@@ -1,3 +1,4 @@
+import { createConnection } from 'mariadb';
 import type { ChildProcess } from 'node:child_process';
 import { execFile, spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
@@ -8,7 +9,6 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { promisify } from 'node:util';
-import { createConnection } from 'mariadb';
 
 const run = promisify(execFile);
 

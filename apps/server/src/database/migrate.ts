@@ -4,24 +4,35 @@ import { firstTables } from './migrations/0001-first-tables';
 import { theSet } from './migrations/0002-the-set';
 import { theBench } from './migrations/0003-the-bench';
 import { theMoves } from './migrations/0004-the-moves';
+import { formTwo } from './migrations/0005-form-two';
 
 /** A step of the database's history: plain statements that are never edited once they have run anywhere. */
 export interface Migration {
   readonly name: string;
   readonly statements: readonly string[];
+  /**
+   * Whether each statement is noted as soon as it has run, so that a start that was killed in the middle goes on there. Each of
+   * them can then be run twice: it may have been killed before it was noted.
+   */
+  readonly oneByOne?: true;
 }
 
-const MIGRATIONS: readonly Migration[] = [firstTables, theSet, theBench, theMoves];
+const MIGRATIONS: readonly Migration[] = [firstTables, theSet, theBench, theMoves, formTwo];
 
 /** Brings the database to the newest form. */
 export async function migrate(sequelize: Sequelize): Promise<void> {
+  const run = (name: string, statements: readonly string[]) => ({
+    name,
+    up: async () => {
+      for (const statement of statements) await sequelize.query(statement);
+    },
+  });
   const umzug = new Umzug({
-    migrations: MIGRATIONS.map(({ name, statements }) => ({
-      name,
-      up: async () => {
-        for (const statement of statements) await sequelize.query(statement);
-      },
-    })),
+    migrations: MIGRATIONS.flatMap(({ name, statements, oneByOne }) =>
+      oneByOne
+        ? statements.map((statement, i) => run(`${name}/${String(i + 1).padStart(2, '0')}`, [statement]))
+        : [run(name, statements)],
+    ),
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations', modelName: 'migration' }),
     logger: undefined,
   });

@@ -17,7 +17,10 @@ import { carriedBy, headAngles } from './resolve-rig';
 import { straying } from './shake';
 
 /** What of a project decides how its cameras are. */
-export type CameraSurroundings = Pick<Project, 'head' | 'lightGroups' | 'lensKits' | 'placements' | 'assets'>;
+export type CameraSurroundings = Pick<
+  Project,
+  'head' | 'lightGroups' | 'lensKits' | 'placements' | 'assets' | 'measured'
+>;
 
 /**
  * Where a camera is and how it is set at a time: the one function that says so.
@@ -54,7 +57,14 @@ export function resolveCamera(
   const kitLens = kitLensOf(project, camera.lens.lensId);
   const pose = { positionM, quaternion };
   const pixelMm = used.widthMm / delivery.widthPx;
-  const focus = resolveFocus(camera, values, { pose, kitLens, pixelMm }, project, atFlicks);
+  const focus = resolveFocus(
+    camera,
+    values,
+    { pose, kitLens, pixelMm },
+    project,
+    atFlicks,
+    project.measured[camera.id]?.curve,
+  );
   const exposure = own.includes('exposure') ? camera.exposure : head.exposure;
   const seconds = shutterSeconds(exposure.shutterAngleDeg, head.rate);
   const openEv100 = ev100({ stop: focus.tStop ?? focus.fStop, shutterSeconds: seconds, iso: exposure.iso });

@@ -18,3 +18,4 @@ export * from './rig-channels';
 export * from './saved-view';
 export * from './seen-value';
 export * from './shake';
+export * from './measured-focus';

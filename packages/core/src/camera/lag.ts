@@ -1,5 +1,5 @@
-import { scaled, sum } from '../space';
 import type { Vector } from '../space';
+import { scaled, sum } from '../space';
 import { flicksFromSeconds } from '../time';
 
 /**

@@ -1,3 +1,4 @@
+import type { Curve } from '../curve';
 import { valueAt } from '../curve';
 import type { AllChannelValues, Camera, Rack, SubjectPoint } from '../model';
 import type { KitLens } from '../optics';
@@ -30,15 +31,26 @@ export interface ResolvedFocus {
 /** Nothing is focused nearer than this, metres: a follower whose subject is behind the camera stays here. */
 const NEAREST_M = 0.05;
 
-/** A camera's focus at a time: by hand, on a subject, or as it was measured under a point of the frame. */
+/**
+ * A camera's focus at a time: by hand, on a subject, or as it was measured under a point of the frame.
+ * @param measured distances under that point; where nothing has been measured yet the focus is where the hand left it.
+ */
 export function resolveFocus(
   { focus, filmBack }: Camera,
   values: AllChannelValues,
   { pose, kitLens, pixelMm }: { pose: Frame; kitLens: KitLens | undefined; pixelMm: number },
   pieces: Pieces,
   atFlicks: number,
+  measured?: Curve,
 ): ResolvedFocus {
-  const { distanceM, drivenBy, subjectId, rack } = driven(focus, values.focusDistance, pose, pieces, atFlicks);
+  const { distanceM, drivenBy, subjectId, rack } = driven(
+    focus,
+    values.focusDistance,
+    pose,
+    pieces,
+    atFlicks,
+    measured,
+  );
   const limitMm = blurLimitMm(focus.criterion, filmBack, pixelMm);
   const limits = focusLimits(values.focalLength, values.fStop, distanceM * 1000, limitMm);
   return {
@@ -58,12 +70,20 @@ export function resolveFocus(
 
 type Driven = Pick<ResolvedFocus, 'distanceM' | 'drivenBy' | 'subjectId' | 'rack'>;
 
-function driven(focus: Camera['focus'], manualM: number, pose: Frame, pieces: Pieces, atFlicks: number): Driven {
+function driven(
+  focus: Camera['focus'],
+  manualM: number,
+  pose: Frame,
+  pieces: Pieces,
+  atFlicks: number,
+  measured: Curve | undefined,
+): Driven {
   const followed = focus.mode === 'follow' ? racked(focus, pose, pieces, atFlicks) : undefined;
   if (followed) return { ...followed, drivenBy: 'follow' };
-  const measured = focus.mode === 'auto' ? valueAt(focus.auto.measured, atFlicks) : undefined;
-  if (measured !== undefined)
-    return { distanceM: Math.max(NEAREST_M, measured), drivenBy: 'auto', subjectId: null, rack: null };
+  const seenM = focus.mode === 'auto' && measured ? valueAt(measured, atFlicks) : undefined;
+  if (seenM !== undefined) {
+    return { distanceM: Math.max(NEAREST_M, seenM), drivenBy: 'auto', subjectId: null, rack: null };
+  }
   return { distanceM: manualM, drivenBy: 'manual', subjectId: null, rack: null };
 }
 

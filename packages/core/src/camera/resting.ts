@@ -1,5 +1,5 @@
-import type { Vector } from '../space';
 import type { AllChannelValues, Camera, ChannelValues, NamedChannel } from '../model';
+import type { Vector } from '../space';
 
 /** No exposure of its own over time: the camera's settings decide. */
 const AS_SET = NaN;

@@ -21,7 +21,7 @@ export function cameraFindings(project: Project): Finding[] {
       ? []
       : [
           {
-            ...{ code: 'delivery-unset', step: 'cameras', card: 'framing' },
+            ...{ code: 'delivery-unset', topic: 'camera', part: 'framing' },
             message: 'Nobody has chosen the delivery size yet',
             mend: 'Choose it',
           },
@@ -30,7 +30,7 @@ export function cameraFindings(project: Project): Finding[] {
 }
 
 function findingsOfCamera(project: Project, camera: Camera): Finding[] {
-  const shared = { step: 'cameras', cameraId: camera.id } as const;
+  const shared = { topic: 'camera', cameraId: camera.id } as const;
   const found: Finding[] = [];
   if (UNNAMED.test(camera.name)) {
     found.push({
@@ -42,7 +42,7 @@ function findingsOfCamera(project: Project, camera: Camera): Finding[] {
   }
   if (!moveOf(project, camera.id) && camera.pose.positionM.every((x) => x === 0)) {
     const message = `${camera.name} still stands at the origin`;
-    found.push({ ...shared, code: 'camera-at-origin', card: 'place', message, mend: 'Give it a place' });
+    found.push({ ...shared, code: 'camera-at-origin', part: 'place', message, mend: 'Give it a place' });
   }
   const atFlicks = firstSeen(project, camera);
   const state = cameraAt(project, camera.id, atFlicks);
@@ -62,7 +62,7 @@ function lensFindings(project: Project, camera: Camera, state: CameraState): Fin
   const { fStop, distanceM: focusM } = state.focus;
   return lensExcesses(kitLens, { focalLengthMm, fStop, focusM, cornerMm: farthestUsedMm(state) }).map(
     ({ what, message, mend }): Finding => ({
-      ...{ code: 'lens-exceeded', step: 'cameras', cameraId: camera.id, card: what === 'focus' ? 'focus' : 'lens' },
+      ...{ code: 'lens-exceeded', topic: 'camera', cameraId: camera.id, part: what === 'focus' ? 'focus' : 'lens' },
       message: `${camera.name}: ${message}`,
       ...mendOf(project, camera, what, mend),
     }),
@@ -85,11 +85,11 @@ function fixOf(camera: Camera, what: LensExcess['what'], mend: number): (project
 }
 
 function focusFindings(project: Project, camera: Camera, state: CameraState, atFlicks: number): Finding[] {
-  const shared = { step: 'cameras', cameraId: camera.id } as const;
+  const shared = { topic: 'camera', cameraId: camera.id } as const;
   const found: Finding[] = [];
   if (camera.focus.mode === 'follow' && state.focus.drivenBy !== 'follow') {
     const message = `${camera.name} follows focus on something that is gone`;
-    found.push({ ...shared, code: 'focus-on-nothing', card: 'focus', message, mend: 'Choose a subject' });
+    found.push({ ...shared, code: 'focus-on-nothing', part: 'focus', message, mend: 'Choose a subject' });
   }
   const framed = subjectsIn(project)
     .flatMap((placement) => subjectFraming(project, placement, state, atFlicks) ?? [])
@@ -97,12 +97,12 @@ function focusFindings(project: Project, camera: Camera, state: CameraState, atF
   const sharp = framed.some(({ distanceM }) => distanceM >= state.focus.nearM && distanceM <= state.focus.farM);
   if (framed.length > 0 && !sharp) {
     const message = `${camera.name} is focused on none of the subjects it sees`;
-    found.push({ ...shared, code: 'focus-on-nothing', card: 'focus', message, mend: 'Look at the focus' });
+    found.push({ ...shared, code: 'focus-on-nothing', part: 'focus', message, mend: 'Look at the focus' });
   }
   const chosen = state.framing.subjectId === null ? undefined : project.placements[state.framing.subjectId];
   if (chosen && !framed.some(({ placement }) => placement.id === chosen.id)) {
     const message = `${chosen.name} is out of frame where ${camera.name} is first seen`;
-    found.push({ ...shared, code: 'subject-out-of-frame', card: 'place', message, mend: 'Look at it' });
+    found.push({ ...shared, code: 'subject-out-of-frame', part: 'place', message, mend: 'Look at it' });
   }
   return found;
 }

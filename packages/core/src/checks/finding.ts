@@ -1,10 +1,8 @@
 import type { Edit } from '../edits';
 import type { CameraPart, Project } from '../model';
 
-/** Steps of the work, in their order. */
-export const STEPS = ['set', 'cameras', 'moves', 'sequence', 'review'] as const;
-
-export type Step = (typeof STEPS)[number];
+/** What a finding is about: where in the work it is mended follows from that. */
+export type FindingTopic = 'set' | 'camera' | 'move' | 'sequence' | 'output';
 
 /** Something that would spoil the output, with the place where it is mended. */
 export interface Finding {
@@ -22,14 +20,14 @@ export interface Finding {
     | 'shot-without-camera'
     | 'sequence-empty'
     | 'move-outside-shots';
-  readonly step: Step;
+  readonly topic: FindingTopic;
   readonly message: string;
   readonly mend: string;
   readonly cameraId?: string;
   readonly shotId?: string;
   readonly placementId?: string;
-  /** The card of the bench on which it is mended. */
-  readonly card?: CameraPart;
+  /** The part of the camera that is to be mended. */
+  readonly part?: CameraPart;
   /** The mend itself, when one click can make it. */
   readonly fix?: (project: Project) => Edit;
 }

@@ -1,8 +1,8 @@
-import type { Vector } from '../space';
 import type { Placement, Project } from '../model';
 import { camerasInOrder, moveOf, sequencesInOrder } from '../model';
 import { cutOf } from '../sequence';
 import { guessUnit, placementBox } from '../set';
+import type { Vector } from '../space';
 import { cameraFindings } from './camera-findings';
 import type { Finding } from './finding';
 
@@ -14,14 +14,14 @@ export function findingsOf(project: Project): Finding[] {
 function setFindings(project: Project): Finding[] {
   const placements = Object.values(project.placements);
   if (!placements.some((placement) => placement.visible)) {
-    return [{ code: 'set-empty', step: 'set', message: 'Nothing stands in the set', mend: 'Put something in it' }];
+    return [{ code: 'set-empty', topic: 'set', message: 'Nothing stands in the set', mend: 'Put something in it' }];
   }
   return placements
     .filter(({ piece }) => piece.kind === 'geometry')
     .filter((placement) => guessUnit(sizeOf(project, placement)) !== undefined)
     .map(({ id, name }) => ({
       code: 'size-implausible',
-      step: 'set',
+      topic: 'set',
       message: `${name} has an unlikely size; its file may be in another unit`,
       mend: 'Look at its size',
       placementId: id,
@@ -46,7 +46,7 @@ function moveFindings(project: Project): Finding[] {
     if (seen) return [];
     const message = `No shot of ${camera.name} shows its move`;
     return [
-      { code: 'move-outside-shots', step: 'moves', message, mend: 'Look at its marks', cameraId: camera.id } as const,
+      { code: 'move-outside-shots', topic: 'move', message, mend: 'Look at its marks', cameraId: camera.id } as const,
     ];
   });
 }
@@ -56,14 +56,14 @@ function sequenceFindings(project: Project): Finding[] {
     const { shots } = cutOf(project, sequence.id);
     if (shots.length === 0) {
       return [
-        { code: 'sequence-empty', step: 'sequence', message: `${sequence.name} has no shots`, mend: 'Add a shot' },
+        { code: 'sequence-empty', topic: 'sequence', message: `${sequence.name} has no shots`, mend: 'Add a shot' },
       ];
     }
     return shots
       .filter(({ shot }) => shot.cameraId === null)
       .map(({ shot }) => ({
         code: 'shot-without-camera',
-        step: 'sequence',
+        topic: 'sequence',
         message: `${shot.name} has no camera`,
         mend: 'Choose a camera',
         shotId: shot.id,

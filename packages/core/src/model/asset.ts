@@ -6,3 +6,5 @@ import { base, name } from './fields';
 export const assetSchema = z.object({ ...base, name, file: assetFileSchema });
 
 export type Asset = z.infer<typeof assetSchema>;
+
+export const assetKind = { table: 'assets', schema: assetSchema, references: {} } as const;

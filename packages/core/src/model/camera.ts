@@ -1,9 +1,8 @@
 import * as z from 'zod';
-import { curveSchema } from '../curve';
 import { exposureSchema } from '../exposure';
 import { lightMixSchema } from '../light';
-import { FOCAL_LENGTH_RANGE_MM, blurCriterionSchema, deliverySchema, filmBackSchema, fitSchema } from '../optics';
-import { WORLD_EXTENT_M, anglesShape, base, flicks, id, name, vectorSchema } from './fields';
+import { blurCriterionSchema, deliverySchema, filmBackSchema, fitSchema, FOCAL_LENGTH_RANGE_MM } from '../optics';
+import { anglesShape, base, flicks, id, name, vectorSchema, WORLD_EXTENT_M } from './fields';
 import { GUIDE_DEFAULTS, guidesSchema } from './guides';
 import { HANDHELD_DEFAULTS, handheldSchema } from './handheld';
 import { HEAD_DEFAULTS } from './head';
@@ -94,14 +93,8 @@ export const focusSchema = z.object({
   /** While a subject is followed: to whom the focus goes over, in order of their times. */
   racks: z.array(rackSchema).max(200),
   criterion: blurCriterionSchema,
-  /** The frame point of automatic focus (0…1 from the left and top), and the distances measured under it over time. */
-  auto: z.object({
-    x: z.number().min(0).max(1),
-    y: z.number().min(0).max(1),
-    measured: curveSchema,
-    /** What was measured: changes when the camera, its move or the set do. */
-    measuredFor: z.string().max(64),
-  }),
+  /** The frame point of automatic focus, 0…1 from the left and top. */
+  auto: z.object({ x: z.number().min(0).max(1), y: z.number().min(0).max(1) }),
 });
 
 export const cameraSchema = z.object({
@@ -155,7 +148,7 @@ export const CAMERA_DEFAULTS: Omit<Camera, 'id' | 'revision' | 'number' | 'name'
       racks: [],
       criterion: { kind: 'back' },
     },
-    auto: { x: 0.5, y: 0.5, measured: [], measuredFor: '' },
+    auto: { x: 0.5, y: 0.5 },
   },
   exposure: HEAD_DEFAULTS.exposure,
   framing: { fit: 'match-width', delivery: HEAD_DEFAULTS.delivery, subjectId: null },
@@ -165,3 +158,5 @@ export const CAMERA_DEFAULTS: Omit<Camera, 'id' | 'revision' | 'number' | 'name'
   own: [],
   references: [],
 };
+
+export const cameraKind = { table: 'cameras', schema: cameraSchema, references: {} } as const;

@@ -10,7 +10,7 @@ export const MAX_FLICKS = Number.MAX_SAFE_INTEGER;
 export const id = z.uuid();
 
 /** The id of the change that last wrote an entity; the project's own before any change. */
-const revision = z.string().min(1).max(64);
+export const revision = z.string().min(1).max(64);
 
 export const name = z.string().trim().min(1, 'Give it a name.').max(120);
 
@@ -33,3 +33,12 @@ export const anglesShape = {
 
 /** What every entity has. */
 export const base = { id, revision };
+
+/** A place in an order: text that sorts there. */
+export const order = z
+  .string()
+  .regex(/^[0-9A-Za-z]+$/)
+  .max(120);
+
+/** Revision of entities that no change has written yet. */
+export const FIRST_REVISION = 'first';

@@ -40,3 +40,5 @@ export const HEAD_DEFAULTS: Omit<ProjectHead, 'id' | 'revision' | 'name'> = {
   exposure: { shutterAngleDeg: 180, iso: 100, ndStops: 3, hold: false, absorbers: ['iso', 'nd', 'shutter', 'stop'] },
   guides: GUIDE_DEFAULTS,
 };
+
+export const headKind = { table: 'head', schema: headSchema, references: {} } as const;

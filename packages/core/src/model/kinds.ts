@@ -1,54 +1,51 @@
 import * as z from 'zod';
-import type { Asset } from './asset';
-import { assetSchema } from './asset';
-import type { Camera } from './camera';
-import { cameraSchema } from './camera';
-import type { ProjectHead } from './head';
-import { headSchema } from './head';
-import type { LensKit } from './lens-kit';
-import { lensKitSchema } from './lens-kit';
-import type { LightGroup } from './light-group';
-import { lightGroupSchema } from './light-group';
-import type { Move } from './move';
-import { moveSchema } from './move';
-import type { Placement } from './placement';
-import { placementSchema } from './placement';
-import type { Sequence } from './sequence';
-import { sequenceSchema } from './sequence';
-import type { SetEntity } from './set';
-import { setSchema } from './set';
-import type { Shot } from './shot';
-import { shotSchema } from './shot';
+import { assetKind } from './asset';
+import { cameraKind } from './camera';
+import { headKind } from './head';
+import { lensKitKind } from './lens-kit';
+import { lightGroupKind } from './light-group';
+import { moveKind } from './move';
+import { placementKind } from './placement';
+import { sequenceKind } from './sequence';
+import { setKind } from './set';
+import { shotKind } from './shot';
 
-/** Every kind of entity that changes can touch, what is referred to first: its schema and its table in {@link Project}. */
-export const ENTITY_KINDS = {
-  project: { schema: headSchema, table: 'head' },
-  lightGroup: { schema: lightGroupSchema, table: 'lightGroups' },
-  set: { schema: setSchema, table: 'sets' },
-  asset: { schema: assetSchema, table: 'assets' },
-  placement: { schema: placementSchema, table: 'placements' },
-  lensKit: { schema: lensKitSchema, table: 'lensKits' },
-  camera: { schema: cameraSchema, table: 'cameras' },
-  move: { schema: moveSchema, table: 'moves' },
-  sequence: { schema: sequenceSchema, table: 'sequences' },
-  shot: { schema: shotSchema, table: 'shots' },
+/**
+ * Every kind of entity, what is referred to before what refers to it: the one table from which entity types, {@link Project},
+ * its schema and the columns of the database follow. A kind says what its table is called, what an entity of it is, and which of
+ * its fields hold the id of another entity; that one must be in the same project, and cannot go while it is referred to.
+ */
+export const KINDS = {
+  project: headKind,
+  lightGroup: lightGroupKind,
+  set: setKind,
+  asset: assetKind,
+  placement: placementKind,
+  lensKit: lensKitKind,
+  camera: cameraKind,
+  move: moveKind,
+  sequence: sequenceKind,
+  shot: shotKind,
 } as const;
 
-export type EntityKind = keyof typeof ENTITY_KINDS;
+export type EntityKind = keyof typeof KINDS;
+/** Kinds of which a project has many; it has one head. */
+export type TableKind = Exclude<EntityKind, 'project'>;
+export type EntityOf = { [K in EntityKind]: z.infer<(typeof KINDS)[K]['schema']> };
+export type Entity = EntityOf[EntityKind];
+export type TableName = (typeof KINDS)[TableKind]['table'];
 
-export const entityKindSchema = z.enum(Object.keys(ENTITY_KINDS) as [EntityKind, ...EntityKind[]]);
+export const ALL_KINDS = Object.keys(KINDS) as [EntityKind, ...EntityKind[]];
+export const TABLE_KINDS = ALL_KINDS.filter((kind): kind is TableKind => kind !== 'project');
+export const entityKindSchema = z.enum(ALL_KINDS);
 
-export interface EntityOf {
-  project: ProjectHead;
-  set: SetEntity;
-  lightGroup: LightGroup;
-  asset: Asset;
-  placement: Placement;
-  lensKit: LensKit;
-  camera: Camera;
-  move: Move;
-  sequence: Sequence;
-  shot: Shot;
+/** Fields of a kind that hold ids of others, and of which kind those are. */
+export function referencesOf(kind: EntityKind): readonly (readonly [field: string, to: TableKind])[] {
+  return Object.entries(KINDS[kind].references) as [string, TableKind][];
 }
 
-export type Entity = EntityOf[EntityKind];
+/** A field's schema; `undefined` when a kind has no such field, or it is one that nobody may change. */
+export function fieldSchema(kind: EntityKind, field: string): z.ZodType | undefined {
+  const shape: Readonly<Record<string, z.ZodType>> = KINDS[kind].schema.shape;
+  return field === 'id' || field === 'revision' || !Object.hasOwn(shape, field) ? undefined : shape[field];
+}

@@ -6,3 +6,5 @@ import { base, name } from './fields';
 export const lensKitSchema = z.object({ ...base, name, lenses: z.array(kitLensSchema).max(100) });
 
 export type LensKit = z.infer<typeof lensKitSchema>;
+
+export const lensKitKind = { table: 'lensKits', schema: lensKitSchema, references: {} } as const;

@@ -6,3 +6,5 @@ import { base, name } from './fields';
 export const lightGroupSchema = z.object({ ...base, name, level: groupLevelSchema });
 
 export type LightGroup = z.infer<typeof lightGroupSchema>;
+
+export const lightGroupKind = { table: 'lightGroups', schema: lightGroupSchema, references: {} } as const;

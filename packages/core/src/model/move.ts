@@ -35,3 +35,5 @@ export type Move = z.infer<typeof moveSchema>;
 export function marksInOrder(move: Move | undefined): Mark[] {
   return [...(move?.marks ?? [])].sort((a, b) => a.atFlicks - b.atFlicks);
 }
+
+export const moveKind = { table: 'moves', schema: moveSchema, references: { cameraId: 'camera' } } as const;

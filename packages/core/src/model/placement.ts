@@ -1,8 +1,8 @@
 import type { Vector } from '../space';
-import * as z from 'zod';
 import { anglesShape, base, id, name, scaleFactor, vectorSchema } from './fields';
 import { pieceSchema, surfaceSchema } from './piece';
 import { clipPlaySchema, placementMotionSchema } from './placement-motion';
+import * as z from 'zod';
 
 /** A thing standing in a set, or carried by another one: then its place and turn are relative to that. */
 export const placementSchema = z.object({
@@ -37,3 +37,9 @@ export const PLACEMENT_DEFAULTS = {
   motion: { kind: 'still' as const },
   ...{ subject: false, visible: true, locked: false },
 };
+
+export const placementKind = {
+  table: 'placements',
+  schema: placementSchema,
+  references: { setId: 'set', parentId: 'placement', assetId: 'asset', lightGroupId: 'lightGroup' },
+} as const;

@@ -1,7 +1,7 @@
 import type { Vector } from '../space';
-import * as z from 'zod';
 import { metres, vectorSchema } from './fields';
 import { SUBJECT_POINTS } from './subject-points';
+import * as z from 'zod';
 
 const degrees = z.number().min(-36_000).max(36_000);
 

@@ -4,3 +4,5 @@ import { base, name } from './fields';
 export const sequenceSchema = z.object({ ...base, name });
 
 export type Sequence = z.infer<typeof sequenceSchema>;
+
+export const sequenceKind = { table: 'sequences', schema: sequenceSchema, references: {} } as const;

@@ -26,3 +26,5 @@ export const SET_DEFAULTS: Omit<SetEntity, 'id' | 'revision'> = {
   amounts: 'follow',
   daylightGroupId: null,
 };
+
+export const setKind = { table: 'sets', schema: setSchema, references: { daylightGroupId: 'lightGroup' } } as const;

@@ -1,15 +1,21 @@
 import * as z from 'zod';
-import { MAX_FLICKS, base, flicks, id, name } from './fields';
+import { base, flicks, id, MAX_FLICKS, name, order } from './fields';
 
-/** A camera over a range of scene time. `order` ranks it in its sequence; any number between two others fits. */
+/** A camera over a range of scene time. `order` is its place in its sequence: see {@link orderBetween}. */
 export const shotSchema = z.object({
   ...base,
   sequenceId: id,
   cameraId: id.nullable(),
   name,
-  order: z.number(),
+  order,
   sceneStartFlicks: flicks,
   durationFlicks: z.number().int().positive().max(MAX_FLICKS),
 });
 
 export type Shot = z.infer<typeof shotSchema>;
+
+export const shotKind = {
+  table: 'shots',
+  schema: shotSchema,
+  references: { sequenceId: 'sequence', cameraId: 'camera' },
+} as const;

@@ -1,7 +1,7 @@
-import type { Vector } from '../space';
 import { Matrix4 } from 'three/src/math/Matrix4.js';
 import { Quaternion } from 'three/src/math/Quaternion.js';
 import { Vector3 } from 'three/src/math/Vector3.js';
+import type { Vector } from '../space';
 import { distortionFactor, undistortionFactor } from './distortion';
 
 /** A window on the plane of the film, in mm from the optical axis, squeeze undone; right and up are positive. */

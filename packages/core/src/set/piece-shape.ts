@@ -1,5 +1,5 @@
-import type { Vector } from '../space';
 import type { AssetFile, Footprint, Piece } from '../model';
+import type { Vector } from '../space';
 
 /** A box along a piece's own axes, metres. */
 export interface Box {

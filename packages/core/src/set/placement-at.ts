@@ -1,7 +1,7 @@
 import { valueAt } from '../curve';
 import { CoreError } from '../error';
 import type { Placement, PlacementChannel, Project, WalkPath } from '../model';
-import { PLACEMENT_CHANNELS, clipSecond } from '../model';
+import { clipSecond, PLACEMENT_CHANNELS } from '../model';
 import type { Frame, Vector } from '../space';
 import { anglesToward, combined, pathThrough, rotationOf, turned } from '../space';
 import { FLICKS_PER_SECOND } from '../time';

@@ -1,4 +1,4 @@
-import { LUMINANCE_WEIGHTS, MID_TONE, clippingLuminance } from '@arvex/core';
+import { clippingLuminance, LUMINANCE_WEIGHTS, MID_TONE } from '@arvex/core';
 import type { IUniform, Texture } from 'three';
 import { Vector2, Vector4 } from 'three';
 import type { StageView } from '../view';

@@ -15,7 +15,7 @@ import {
   WebGLRenderTarget,
 } from 'three';
 import type { StageView } from '../view';
-import { DEVELOPING_FRAGMENT, Developing } from './developing';
+import { Developing, DEVELOPING_FRAGMENT } from './developing';
 
 const VERTEX = /* glsl */ `
   varying vec2 place;

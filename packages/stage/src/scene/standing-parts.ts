@@ -1,5 +1,5 @@
 import type { AssetFile, Placement } from '@arvex/core';
-import { LAMP_RADIUS_M, blackBodyColour, placementBox } from '@arvex/core';
+import { blackBodyColour, LAMP_RADIUS_M, placementBox } from '@arvex/core';
 import type { MeshLambertMaterial, Texture } from 'three';
 import { Color, Matrix4 } from 'three';
 import type { BodyLibrary, ImportedBody } from '../files';

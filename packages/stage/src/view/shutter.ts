@@ -1,5 +1,5 @@
 import type { CameraState, Project } from '@arvex/core';
-import { FLICKS_PER_SECOND, cameraAt, isMoving, projectedLens } from '@arvex/core';
+import { cameraAt, FLICKS_PER_SECOND, isMoving, projectedLens } from '@arvex/core';
 import type { ShutterMoment, StageView } from './view';
 
 /** Moments of an open shutter that are told apart: more samples than this share them. */

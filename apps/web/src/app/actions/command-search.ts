@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import type { Action } from './actions';
-import { keysText } from './actions';
+import type { Action } from '../session';
+import { keysText } from '../session';
 
 /** Every action by name: type some of its words, choose with the arrows, Enter does it. */
 @Component({

@@ -1,1 +1,2 @@
-export { Actions } from './actions';
+export { Help } from './help';
+export { helpActions } from './help-actions';

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
-import type { Action } from './actions';
-import { keysText } from './actions';
+import type { Action } from '../session';
+import { keysText } from '../session';
 
 /** Keys of the present step. */
 @Component({

@@ -1,14 +1,7 @@
 import { Injectable } from '@angular/core';
-
-/** A problem document (RFC 9457) as the server sends it. */
-export interface ProblemDocument {
-  readonly type: string;
-  readonly title: string;
-  readonly status: number;
-  readonly detail: string;
-  readonly field?: string;
-  readonly [more: string]: unknown;
-}
+import type { ProblemDocument } from '@arvex/core';
+import { problemSchema } from '@arvex/core';
+import type { z } from 'zod';
 
 /** The server refused, and said why. */
 export class ProblemError extends Error {
@@ -18,54 +11,57 @@ export class ProblemError extends Error {
   }
 }
 
-/** The server did not answer at all, or answered that it cannot just now. */
+/** The server did not answer, answered in pieces, or says that it cannot just now: not yet, and to be tried again. */
 export class AwayError extends Error {
   override readonly name = 'AwayError';
-  constructor() {
-    super('The server does not answer. Your work is kept in this browser and sent when it is back.');
+  constructor(readonly reason = 'The server does not answer.') {
+    super(`${reason} Your work is kept in this browser and sent when it is back.`);
   }
 }
 
 const LIMIT_MS = 30_000;
-/** Answers that mean "later": bad gateway, away, timed out. */
-const AWAY = new Set([502, 503, 504]);
+/** Answers that are final: the request itself is wrong, and stays so. Everything else means "not yet". */
+const REFUSALS: ReadonlySet<number> = new Set([400, 404, 409, 413, 415, 422]);
 
 /** Speaks to the server. Every failure is a {@link ProblemError} or an {@link AwayError}. */
 @Injectable({ providedIn: 'root' })
 export class Api {
-  get<T>(path: string): Promise<T> {
-    return this.request<T>(path, {});
+  get<T>(path: string, schema: z.ZodType<T>): Promise<T> {
+    return this.request(path, {}, schema);
   }
 
-  post<T>(path: string, body: unknown): Promise<T> {
+  post<T>(path: string, body: unknown, schema: z.ZodType<T>): Promise<T> {
+    return this.send('POST', path, body, schema);
+  }
+
+  put<T>(path: string, body: unknown, schema: z.ZodType<T>): Promise<T> {
+    return this.send('PUT', path, body, schema);
+  }
+
+  delete<T>(path: string, schema: z.ZodType<T>): Promise<T> {
+    return this.request(path, { method: 'DELETE' }, schema);
+  }
+
+  private send<T>(method: string, path: string, body: unknown, schema: z.ZodType<T>): Promise<T> {
     const headers = { 'content-type': 'application/json' };
-    return this.request<T>(path, { method: 'POST', headers, body: JSON.stringify(body) });
+    return this.request(path, { method, headers, body: JSON.stringify(body) }, schema);
   }
 
-  put<T>(path: string, body: unknown): Promise<T> {
-    const headers = { 'content-type': 'application/json' };
-    return this.request<T>(path, { method: 'PUT', headers, body: JSON.stringify(body) });
-  }
-
-  delete<T>(path: string): Promise<T> {
-    return this.request<T>(path, { method: 'DELETE' });
-  }
-
-  private async request<T>(path: string, init: RequestInit): Promise<T> {
-    let response: Response;
-    try {
-      response = await fetch(`/api${path}`, { signal: AbortSignal.timeout(LIMIT_MS), ...init });
-    } catch {
+  private async request<T>(path: string, init: RequestInit, schema: z.ZodType<T>): Promise<T> {
+    const response = await fetch(`/api${path}`, { signal: AbortSignal.timeout(LIMIT_MS), ...init }).catch(() => {
       throw new AwayError();
-    }
-    if (response.ok) return (await response.json()) as T;
-    if (AWAY.has(response.status)) throw new AwayError();
-    throw new ProblemError(await problemIn(response));
+    });
+    const answer: unknown = await response.json().catch(() => undefined);
+    return answerOf(response.status, answer, schema);
   }
 }
 
-async function problemIn(response: Response): Promise<ProblemDocument> {
-  const { status, statusText: title } = response;
-  const fallback = { type: 'about:blank', title, status, detail: `The server answered ${status} ${title}.` };
-  return response.json().catch(() => fallback) as Promise<ProblemDocument>;
+/** What an answer says. @param answer its JSON; `undefined` when it had none or was cut off. @throws ProblemError, AwayError. */
+export function answerOf<T>(status: number, answer: unknown, schema: z.ZodType<T>): T {
+  const problem = problemSchema.safeParse(answer);
+  if (REFUSALS.has(status) && problem.success) throw new ProblemError(problem.data);
+  if (status < 200 || status >= 300) throw new AwayError(problem.data?.detail);
+  const read = schema.safeParse(answer);
+  if (!read.success) throw new AwayError('The server’s answer cannot be read.');
+  return read.data;
 }

@@ -1,4 +1,4 @@
-export { Api } from './api';
+export { answerOf, Api, AwayError, ProblemError } from './api';
 export { Notices } from './notices';
 export type { Conflict } from './project-store';
 export { ProjectStore } from './project-store';

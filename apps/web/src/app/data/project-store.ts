@@ -1,20 +1,37 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { AppliedChange, Change, Edit, Operation, Project } from '@arvex/core';
-import { applyChange, CoreError, entityIn, inverseOperations, projectSchema, rebased } from '@arvex/core';
-import { Subject } from 'rxjs';
+import type { AppliedChange, Change, Edit, MeasuredFocus, Operation, Project } from '@arvex/core';
+import {
+  applied,
+  broughtUp,
+  changeOf,
+  CoreError,
+  entityIn,
+  isClash,
+  isEmptyPatch,
+  projectFrom,
+  rebased,
+  touchSame,
+} from '@arvex/core';
+import { from, Subject, Subscription } from 'rxjs';
 import { Api } from './api';
 import { Notices } from './notices';
 import type { Sent } from './outbox';
 import { Outbox } from './outbox';
+import type { ProjectEvent } from './project-events';
+import { ProjectEvents } from './project-events';
+import * as z from 'zod';
 
+/** A step of undo: what was done, what takes it back, and how much others had written by then. */
 interface Step {
   readonly name: string;
   readonly operations: readonly Operation[];
+  readonly foreign: number;
 }
 
 export type Conflict = Extract<Sent, { kind: 'conflict' }>;
 
 const UNDO_STEPS = 500;
+const appliedChangesSchema = z.object({ items: z.array(z.custom<AppliedChange>()) });
 
 /** The open project: as the server has it, with this tab's waiting changes on top. All edits go through here. */
 @Injectable({ providedIn: 'root' })
@@ -24,6 +41,7 @@ export class ProjectStore {
   private readonly future = signal<readonly Step[]>([]);
   private readonly api = inject(Api);
   private readonly outbox = inject(Outbox);
+  private readonly events = inject(ProjectEvents);
   private readonly notices = inject(Notices);
 
   /** `undefined` until it is loaded. */
@@ -34,51 +52,74 @@ export class ProjectStore {
   readonly redoName = computed(() => this.future().at(-1)?.name);
   readonly saveState = computed(() => {
     const count = this.outbox.waiting();
-    if (this.outbox.away()) return count > 0 ? ('kept here' as const) : ('offline' as const);
+    if (this.outbox.trouble() !== undefined) return count > 0 ? ('kept here' as const) : ('offline' as const);
     return count > 0 ? ('saving' as const) : ('saved' as const);
   });
+  /** What keeps edits from the server, in words. */
+  readonly trouble = this.outbox.trouble.asReadonly();
   readonly conflicts$ = new Subject<Conflict>();
   /** A render of this project went on. */
   readonly renders$ = new Subject<string>();
 
   private confirmed: Project | undefined;
   private pending: Change[] = [];
+  /** What was applied since the first of the waiting changes was made: they are brought up to it. */
+  private history: Change[] = [];
   private readonly ownChanges = new Set<string>();
+  /** Everything that others wrote while this project was open. */
+  private foreign: Operation[] = [];
   private catchingUp: Promise<void> | undefined;
-  private events: EventSource | undefined;
+  private listening = Subscription.EMPTY;
 
   constructor() {
     this.outbox.sent$.subscribe((sent) => void this.afterSending(sent));
   }
 
-  /** Opens a project and stays in step with it. */
+  /** Opens a project and stays in step with it. Told first, then read: nothing that happens in between is missed. */
   async open(projectId: string): Promise<void> {
+    this.listening.unsubscribe();
+    [this.pending, this.history, this.foreign] = [[], [], []];
+    this.past.set([]);
+    this.future.set([]);
     try {
-      this.confirmed = projectSchema.parse(await this.api.get<unknown>(`/projects/${projectId}`));
+      this.confirmed = await this.read(projectId);
       this.pending = await this.outbox.open(projectId);
       this.pending.forEach(({ id }) => this.ownChanges.add(id));
       this.show();
       this.failure.set(undefined);
-      this.listen(projectId);
+      const lost = () => this.outbox.heard(false);
+      this.listening = this.events.of(projectId, lost).subscribe((event) => void this.told(event));
       this.outbox.send();
     } catch (error) {
       this.failure.set((error as Error).message);
     }
   }
 
+  private async read(projectId: string): Promise<Project> {
+    return projectFrom(await this.api.get(`/projects/${projectId}`, z.unknown()));
+  }
+
   /** Makes an edit: shown at once, kept in the browser, sent to the server. @returns whether it could be made. */
   commit(edit: Edit | undefined): boolean {
     if (!edit) return false;
-    const undo = this.make(edit.name, edit.operations);
+    const operations = edit.operations.filter((operation) => !isEmptyPatch(operation));
+    // What changes nothing is done already.
+    if (operations.length === 0) return edit.operations.length > 0;
+    const undo = this.make(edit.name, operations);
     if (!undo) return false;
-    this.past.update((steps) => [...steps, { name: edit.name, operations: undo }].slice(-UNDO_STEPS));
+    this.past.update((steps) => [...steps, this.step(edit.name, undo)].slice(-UNDO_STEPS));
     this.future.set([]);
     return true;
   }
 
-  /** Makes an edit that nobody asked for and nobody need take back: something measured. */
-  commitQuietly(edit: Edit): boolean {
-    return this.make(edit.name, edit.operations) !== undefined;
+  /** Keeps what was measured of a camera. It is no edit: nobody takes it back, and two who measure do not meet. */
+  keepMeasured(cameraId: string, measured: MeasuredFocus): void {
+    if (!this.confirmed) return;
+    const path = `/projects/${this.confirmed.head.id}/measured/${cameraId}`;
+    this.confirmed = { ...this.confirmed, measured: { ...this.confirmed.measured, [cameraId]: measured } };
+    this.show();
+    // Not kept is measured again when the project is opened next.
+    from(this.api.put(path, measured, z.unknown())).subscribe({ error: () => undefined });
   }
 
   undo(): void {
@@ -89,12 +130,16 @@ export class ProjectStore {
     this.stepBack(this.future, this.past, 'Redo');
   }
 
+  private step(name: string, operations: readonly Operation[]): Step {
+    return { name, operations, foreign: this.foreign.length };
+  }
+
   private stepBack(from: typeof this.past, to: typeof this.past, verb: string): void {
     const step = from().at(-1);
     const project = this.shown();
     if (!step || !project) return;
     from.update((steps) => steps.slice(0, -1));
-    const foreign = step.operations.find((operation) => this.changedElsewhere(project, operation));
+    const foreign = step.operations.find((operation) => this.changedElsewhere(project, operation, step));
     if (foreign) {
       this.notices.error(
         new Error(`"${step.name}" was not taken back: the ${foreign.kind} was changed elsewhere since.`),
@@ -102,24 +147,22 @@ export class ProjectStore {
       return;
     }
     const reverse = this.make(`${verb}: ${step.name}`, rebased(project, step.operations));
-    if (reverse) to.update((steps) => [...steps, { name: step.name, operations: reverse }]);
+    if (reverse) to.update((steps) => [...steps, this.step(step.name, reverse)]);
   }
 
-  /** Whether somebody else wrote the entity since this tab did: taking back would destroy their work. */
-  private changedElsewhere(project: Project, operation: Operation): boolean {
-    if (operation.op === 'create') return false;
-    const entity = entityIn(project, operation.kind, operation.id);
-    return !entity || !this.ownChanges.has(entity.revision);
+  /** Whether somebody else wrote the same since: taking back would destroy their work. */
+  private changedElsewhere(project: Project, operation: Operation, { foreign }: Step): boolean {
+    if (operation.op !== 'create' && !entityIn(project, operation.kind, operation.id)) return true;
+    return this.foreign.slice(foreign).some((theirs) => touchSame(theirs, operation));
   }
 
   /** @returns the operations that take it back, or nothing when it could not be made. */
-  private make(name: string, operations: readonly Operation[]): Operation[] | undefined {
+  private make(name: string, operations: readonly Operation[]): readonly Operation[] | undefined {
     const project = this.shown();
     if (!project || operations.length === 0) return undefined;
-    const change = { id: crypto.randomUUID(), name, operations: [...operations] };
+    const change = changeOf({ name, operations }, crypto.randomUUID());
     try {
-      const next = applyChange(project, change);
-      const inverse = inverseOperations(project, change);
+      const { project: next, inverse } = applied(project, change);
       this.ownChanges.add(change.id);
       this.pending.push(change);
       this.outbox.add(change);
@@ -169,28 +212,25 @@ export class ProjectStore {
     this.show();
   }
 
-  private listen(projectId: string): void {
-    this.events?.close();
-    this.events = new EventSource(`/api/projects/${projectId}/events`);
-    this.events.addEventListener('change', ({ data }: MessageEvent<string>) => {
-      void this.receive(JSON.parse(data) as AppliedChange);
-    });
-    this.events.addEventListener('render', ({ data }: MessageEvent<string>) => {
-      this.renders$.next((JSON.parse(data) as { renderId: string }).renderId);
-    });
-    this.events.addEventListener('hello', ({ data }: MessageEvent<string>) => {
-      this.outbox.away.set(false);
-      this.outbox.send();
+  private async told(event: ProjectEvent): Promise<void> {
+    if (event.kind === 'change') await this.receive(event.data);
+    else if (event.kind === 'render') this.renders$.next(event.data.renderId);
+    else {
+      this.outbox.heard(true);
       this.renders$.next('');
-      if ((JSON.parse(data) as { seq: number }).seq > (this.confirmed?.seq ?? 0)) void this.catchUp();
-    });
-    this.events.addEventListener('error', () => this.outbox.away.set(true));
+      if (event.data.seq > (this.confirmed?.seq ?? 0)) await this.catchUp();
+    }
   }
 
-  private async receive(applied: AppliedChange): Promise<void> {
-    if (!this.confirmed || applied.seq <= this.confirmed.seq) return;
-    if (applied.seq > this.confirmed.seq + 1) await this.catchUp();
-    else this.confirm(applied);
+  private async receive(change: AppliedChange): Promise<void> {
+    if (!this.confirmed) return;
+    if (change.seq > this.confirmed.seq + 1) await this.catchUp();
+    else if (change.seq === this.confirmed.seq + 1) await this.confirm(change);
+    else if (this.pending.some(({ id }) => id === change.change.id)) {
+      // Applied before this tab read the project: sent by a tab that died before it knew.
+      this.pending = this.pending.filter(({ id }) => id !== change.change.id);
+      this.show();
+    }
   }
 
   /** Fetches the changes that were missed, once at a time. */
@@ -203,35 +243,51 @@ export class ProjectStore {
     if (!this.confirmed) return;
     const path = `/projects/${this.confirmed.head.id}/changes?after=${this.confirmed.seq}`;
     try {
-      const { items } = await this.api.get<{ items: AppliedChange[] }>(path);
-      for (const applied of items) if (applied.seq === this.confirmed.seq + 1) this.confirm(applied);
+      const { items } = await this.api.get(path, appliedChangesSchema);
+      for (const change of items) if (change.seq === this.confirmed.seq + 1) await this.confirm(change);
       if (items.length > 0) await this.fetchMissed();
-    } catch {
-      this.outbox.away.set(true); // the next event or sending brings it up again
+    } catch (error) {
+      this.outbox.heard(false, (error as Error).message); // the next event or sending brings it up again
     }
   }
 
-  private confirm({ seq, change }: AppliedChange): void {
+  private async confirm({ seq, change }: AppliedChange): Promise<void> {
     if (!this.confirmed) return;
-    this.confirmed = { ...applyChange(this.confirmed, change), seq };
-    const own = this.pending[0]?.id === change.id;
+    try {
+      this.confirmed = { ...applied(this.confirmed, change).project, seq };
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      // Out of step: what the server has is read anew, and what waits stays on top of it.
+      this.confirmed = await this.read(this.confirmed.head.id);
+    }
+    const own = this.pending[0]?.id === change.id && this.history.length === 0;
+    if (!this.ownChanges.has(change.id)) this.foreign.push(...change.operations);
     this.pending = this.pending.filter((one) => one.id !== change.id);
+    this.history = this.pending.length > 0 ? [...this.history, change] : [];
     const shown = this.shown();
     // The first of ours was confirmed as it is shown already: nothing moves.
     if (own && shown) this.shown.set({ ...shown, seq });
     else this.show();
   }
 
-  /** Shows the confirmed project with what waits on top; what no longer fits will be told as a conflict. */
+  /**
+   * Shows the confirmed project with what waits on top, brought up to what others did meanwhile as the server will do it. What no
+   * longer fits is left out: the server will say what is wrong with it, and the person will be asked.
+   */
   private show(): void {
     if (!this.confirmed) return;
-    const project = this.pending.reduce((current, change) => {
+    let project = this.confirmed;
+    const history = [...this.history];
+    for (const change of this.pending) {
+      const up = broughtUp(change, history);
+      if (isClash(up)) continue;
       try {
-        return applyChange(current, change);
-      } catch {
-        return current; // the server will say what is wrong with it, and the person will be asked
+        project = applied(project, up).project;
+        history.push(up);
+      } catch (error) {
+        if (!(error instanceof CoreError)) throw error;
       }
-    }, this.confirmed);
+    }
     this.shown.set(project);
   }
 }

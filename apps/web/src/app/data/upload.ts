@@ -1,31 +1,43 @@
-import type { ProblemDocument } from './api';
-import { AwayError, ProblemError } from './api';
+import { Observable } from 'rxjs';
+import type { z } from 'zod';
+import { answerOf, AwayError } from './api';
 
-/** Sends a file as multipart and tells how far it is (0 to 1). @throws ProblemError, AwayError, or an abort. */
-export function upload<T>(
-  path: string,
-  file: Blob,
-  name: string,
-  progress: (share: number) => void,
-  signal: AbortSignal,
-): Promise<T> {
+/** How far a file on its way is (0 to 1), and at the end what the server says of it. */
+export type Upload<T> =
+  { readonly kind: 'sent'; readonly share: number } | { readonly kind: 'taken'; readonly answer: T };
+
+/**
+ * Sends a file as multipart while somebody listens; who stops listening gives it up.
+ * @throws ProblemError or AwayError, as an error of the observable.
+ */
+export function upload<T>(path: string, file: Blob, name: string, schema: z.ZodType<T>): Observable<Upload<T>> {
   // fetch cannot tell how much of a body has been sent.
-  return new Promise((resolve, reject) => {
+  return new Observable((listener) => {
     const request = new XMLHttpRequest();
     const body = new FormData();
     body.append('file', file, name);
     request.open('POST', `/api${path}`);
-    request.responseType = 'json';
-    request.upload.addEventListener('progress', ({ loaded, total }) => progress(total > 0 ? loaded / total : 0));
+    request.upload.addEventListener('progress', ({ loaded, total }) =>
+      listener.next({ kind: 'sent', share: total > 0 ? loaded / total : 0 }),
+    );
     request.addEventListener('load', () => {
-      const answer = request.response as unknown;
-      if (request.status < 300) resolve(answer as T);
-      else if (request.status >= 502) reject(new AwayError());
-      else reject(new ProblemError(answer as ProblemDocument));
+      try {
+        listener.next({ kind: 'taken', answer: answerOf(request.status, jsonOf(request.responseText), schema) });
+        listener.complete();
+      } catch (error) {
+        listener.error(error);
+      }
     });
-    request.addEventListener('error', () => reject(new AwayError()));
-    request.addEventListener('abort', () => reject(new DOMException('Given up.', 'AbortError')));
-    signal.addEventListener('abort', () => request.abort());
+    request.addEventListener('error', () => listener.error(new AwayError()));
     request.send(body);
+    return () => request.abort();
   });
+}
+
+function jsonOf(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined; // cut off, or no JSON at all: it says nothing
+  }
 }

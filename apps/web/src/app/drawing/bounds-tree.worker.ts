@@ -1,7 +1,7 @@
+import { expose, transfer } from 'comlink';
+import { BufferAttribute, BufferGeometry } from 'three';
 import type { SerializedBVH } from 'three-mesh-bvh';
 import { MeshBVH } from 'three-mesh-bvh';
-import { BufferAttribute, BufferGeometry } from 'three';
-import { expose, transfer } from 'comlink';
 
 /** Builds search trees of large geometry, seconds at a time, where nobody waits for it. */
 export class BoundsTreeWorker {

@@ -4,9 +4,9 @@ import type { Picked, StagedSet, StageView } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch } from '@arvex/stage/patch';
 import type { Remote } from 'comlink';
 import { proxy, transfer, wrap } from 'comlink';
-import type { StageDesk } from './stage-desk';
 import { Notices } from '../data';
-import { Viewing } from '../session';
+import { Viewpoint } from '../session';
+import type { StageDesk } from './stage-desk';
 
 /** A canvas in the page that shows a view of the set. */
 export interface ShownView {
@@ -34,7 +34,7 @@ const LONGEST_WAIT_MS = 200;
 /** Draws every view in the page with one stage: on demand, one picture at a time, coarse while moving, fine at rest. */
 @Injectable({ providedIn: 'root' })
 export class StageHost {
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly notices = inject(Notices);
   private readonly views = new Set<ShownView>();
   private readonly dirty = new Set<ShownView>();
@@ -63,8 +63,8 @@ export class StageHost {
 
   constructor() {
     effect(() => {
-      const project = this.viewing.drawnProject();
-      const moving = this.viewing.piecePreview() !== undefined;
+      const project = this.viewpoint.drawnProject();
+      const moving = this.viewpoint.piecePreview() !== undefined;
       if (project) untracked(() => void this.follow(project, moving));
     });
   }

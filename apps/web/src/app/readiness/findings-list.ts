@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import type { Finding, Step } from '@arvex/core';
+import type { Finding } from '@arvex/core';
+import type { StepId } from '../session';
 import { Checks } from './checks';
 
 /** What the checks found in a step, each with the way to the mend. */
@@ -42,6 +43,6 @@ import { Checks } from './checks';
 })
 export class Findings {
   protected readonly checks = inject(Checks);
-  readonly step = input.required<Step>();
+  readonly step = input.required<StepId>();
   protected readonly here = computed<readonly Finding[]>(() => this.checks.in(this.step()));
 }

@@ -3,18 +3,18 @@ import {
   camerasInOrder,
   cutOf,
   flicksPerFrame,
+  frameSeeing,
   framesInFlicks,
   framesPerSecond,
-  frameSeeing,
   sceneEndFlicks,
   sequencesInOrder,
 } from '@arvex/core';
 import { Subject } from 'rxjs';
-import * as z from 'zod';
 import { ProjectStore } from '../data';
 import { remembered } from './remembered';
 import type { PlayMode, Seen } from './seen';
 import { seenAt } from './seen';
+import * as z from 'zod';
 
 /** Paces of playing, times the true rate. */
 export const PACES = [1, 0.5, 0.25] as const;

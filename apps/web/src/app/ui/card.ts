@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, input, model, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
+import { Workspace } from '../session';
 
 /** A card of the bench: one readable line when closed. `own` shows whether its values are the camera's or the project's. */
 @Component({
@@ -22,7 +23,7 @@ import { MatTooltip } from '@angular/material/tooltip';
           <i [class.own]="own()"></i>
         </button>
       }
-      <button type="button" class="open" [attr.aria-expanded]="open()" (click)="open.set(!open())">
+      <button type="button" class="open" [attr.aria-expanded]="open()" (click)="turn()">
         <span class="heading">{{ heading() }}</span>
         <span class="summary num">{{ summary() }}</span>
         <mat-icon>{{ open() ? 'keyboard_arrow_up' : 'keyboard_arrow_down' }}</mat-icon>
@@ -96,9 +97,25 @@ import { MatTooltip } from '@angular/material/tooltip';
   `,
 })
 export class Card {
+  private readonly workspace = inject(Workspace);
   readonly heading = input.required<string>();
   readonly summary = input('');
   readonly own = input<boolean>();
   readonly ownSet = output<boolean>();
-  readonly open = model(false);
+  /** By which the workspace knows it as the open one; a card without an id opens by itself. */
+  readonly card = input<string>();
+  /** Whether a card without an id is open when it is first shown. */
+  readonly openAtFirst = input(false);
+  private readonly openedHere = signal<boolean | undefined>(undefined);
+  protected readonly open = computed(() => {
+    const id = this.card();
+    return id === undefined ? (this.openedHere() ?? this.openAtFirst()) : this.workspace.openCard() === id;
+  });
+
+  /** Opens it wide and closes the one that was open; or closes it. */
+  protected turn(): void {
+    const [id, open] = [this.card(), !this.open()];
+    if (id === undefined) this.openedHere.set(open);
+    else this.workspace.openCard.set(open ? id : undefined);
+  }
 }

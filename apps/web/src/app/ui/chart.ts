@@ -1,7 +1,7 @@
 import type { OnDestroy } from '@angular/core';
 import { afterNextRender, Directive, effect, ElementRef, inject, input } from '@angular/core';
-import type ApexCharts from 'apexcharts';
 import type { ApexOptions } from 'apexcharts';
+import type ApexCharts from 'apexcharts';
 
 /** Draws a chart into its element; the library is fetched when the first chart is shown. */
 @Directive({ selector: '[arvexChart]' })

@@ -21,3 +21,9 @@ export {
   signedDegrees,
   stopText,
 } from './read-outs';
+export type { BenchCard } from './cards';
+export { CARDS, Cards } from './cards';
+export { Contributed } from './contributed';
+export { IconButton } from './icon-button';
+export type { SwitchChoice } from './switch';
+export { ON_OFF, Switch, switchChoices } from './switch';

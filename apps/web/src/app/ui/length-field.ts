@@ -1,5 +1,5 @@
-import { WORLD_EXTENT_M } from '@arvex/core';
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { WORLD_EXTENT_M } from '@arvex/core';
 import { Units } from '../session';
 import { NumberField } from './number-field';
 

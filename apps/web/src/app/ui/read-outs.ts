@@ -1,6 +1,5 @@
-import type { CameraState, DisplayUnit, FilmBack } from '@arvex/core';
+import type { CameraState, DisplayUnit, FilmBack, Rate } from '@arvex/core';
 import { filmBackName, lengthText, rateLabel } from '@arvex/core';
-import type { Rate } from '@arvex/core';
 
 /** `35 mm`, `52.5 mm`: one decimal where there is one. */
 export function focalLengthText(mm: number): string {

@@ -1,22 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { ViewKind } from '../session';
-import { Viewing } from '../session';
-
-const TABS: readonly { id: ViewKind; name: string; hint: string; moves?: true }[] = [
-  { id: 'plan', name: 'Plan', hint: 'Plan (P)' },
-  { id: 'free', name: 'Free view', hint: 'Free view (F)' },
-  { id: 'picture', name: 'Picture', hint: 'What the camera sees' },
-  { id: 'graph', name: 'Graph', hint: 'Curves of the move (Shift G)', moves: true },
-  { id: 'table', name: 'Time table', hint: 'Keys of the move in rows (Shift T)', moves: true },
-  { id: 'cameras', name: 'Cameras', hint: 'All cameras side by side (Alt C)' },
-];
+import type { View } from '../session';
+import { keysText, Workspace } from '../session';
+import { IconButton } from '../ui';
 
 /** What the lower view shows, and changing it round with the upper one. */
 @Component({
   selector: 'arvex-view-tabs',
-  imports: [MatIcon, MatTooltip],
+  imports: [IconButton, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div role="tablist" aria-label="Second view">
@@ -24,23 +15,15 @@ const TABS: readonly { id: ViewKind; name: string; hint: string; moves?: true }[
         <button
           type="button"
           role="tab"
-          [attr.aria-selected]="viewing.views().lower === tab.id"
-          [matTooltip]="tab.hint"
-          (click)="viewing.show(tab.id)"
+          [attr.aria-selected]="workspace.views().lower === tab.id"
+          [matTooltip]="hint(tab)"
+          (click)="workspace.show(tab.id)"
         >
           {{ tab.name }}
         </button>
       }
     </div>
-    <button
-      type="button"
-      class="icon-button"
-      aria-label="Change the two views round"
-      matTooltip="Change the two views round (V)"
-      (click)="viewing.swapViews()"
-    >
-      <mat-icon>swap_vert</mat-icon>
-    </button>
+    <button arvexIconButton="swap_vert" action="swap-views"></button>
   `,
   styles: `
     :host,
@@ -69,9 +52,15 @@ const TABS: readonly { id: ViewKind; name: string; hint: string; moves?: true }[
   `,
 })
 export class ViewTabs {
-  protected readonly viewing = inject(Viewing);
-  /** Curves belong to the Moves step, and stay where they are shown already. */
+  protected readonly workspace = inject(Workspace);
+  /** What belongs to a step is offered there, and stays where it is shown already. */
   protected readonly tabs = computed(() =>
-    TABS.filter(({ id, moves }) => !moves || this.viewing.step() === 'moves' || this.viewing.shows(id)),
+    this.workspace.allViews.filter(
+      ({ id, step }) => !step || this.workspace.step() === step || this.workspace.shows(id),
+    ),
   );
+
+  protected hint({ action, keys }: View): string {
+    return keys === undefined ? action : `${action} (${keysText(keys)})`;
+  }
 }

@@ -1,11 +1,11 @@
-import type { Edit } from '../edit';
-import { creation, deletion, patching } from '../edit';
 import { projectMix } from '../../camera';
 import type { Exposure } from '../../exposure';
 import type { Camera, Guides, Operation, OwnGroup, Pose, Project } from '../../model';
 import { CAMERA_DEFAULTS, camerasInOrder, existing, moveOf } from '../../model';
 import type { Delivery, FilmBack, KitLens } from '../../optics';
 import { equivalentFocalLengthMm, filmBackName } from '../../optics';
+import type { Edit } from '../edit';
+import { creation, deletion, patching } from '../edit';
 
 /** The parts of a camera that one bench card edits at a time. */
 export type CameraParts = Partial<Omit<Camera, 'id' | 'revision' | 'number'>>;
@@ -108,14 +108,14 @@ export function lensFromKit(lens: Camera['lens'], kitLens: KitLens): Camera['len
 }
 
 /** A camera with the same settings, pose and move under a new number. */
-export function duplicateCamera(project: Project, cameraId: string, ids: { camera: string; move: string }): Edit {
+export function duplicateCamera(project: Project, cameraId: string, copyId: string): Edit {
   const { revision: _revision, ...camera } = existing(project, 'camera', cameraId);
   const name = `${camera.name} copy`;
-  const operations = [creation('camera', { ...camera, id: ids.camera, number: nextCameraNumber(project), name })];
+  const operations = [creation('camera', { ...camera, id: copyId, number: nextCameraNumber(project), name })];
   const move = moveOf(project, cameraId);
   if (move) {
     const { revision: _moveRevision, ...own } = move;
-    operations.push(creation('move', { ...own, id: ids.move, cameraId: ids.camera }));
+    operations.push(creation('move', { ...own, id: copyId, cameraId: copyId }));
   }
   return { name: `Duplicate ${camera.name}`, operations };
 }

@@ -1,8 +1,8 @@
-import type { Edit } from '../edit';
-import { creation, deletion, patching } from '../edit';
 import type { Project } from '../../model';
 import { existing } from '../../model';
 import type { KitLens } from '../../optics';
+import type { Edit } from '../edit';
+import { creation, deletion, patching } from '../edit';
 
 /** A new, empty kit of the project's own. */
 export function addLensKit(id: string, name: string): Edit {

@@ -1,8 +1,8 @@
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { Camera, CameraPart, Operation, Project } from '../../model';
 import { CAMERA_PART_NAMES, existing } from '../../model';
 import { equivalentFocalLengthMm } from '../../optics';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
 import type { CameraParts } from './cameras';
 import { scaledLensKeys } from './cameras';
 

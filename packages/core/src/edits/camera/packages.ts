@@ -1,7 +1,7 @@
-import type { Edit } from '../edit';
-import { creation, patching } from '../edit';
 import type { Camera, CameraPackage, PackageSettings, Project } from '../../model';
 import { existing, kitLensOf } from '../../model';
+import type { Edit } from '../edit';
+import { creation, patching } from '../edit';
 
 /** The settings of a camera as they are in force, to be saved as a package. */
 export function packageOf(project: Project, cameraId: string): PackageSettings {

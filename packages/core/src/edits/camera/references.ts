@@ -1,7 +1,7 @@
-import type { Edit } from '../edit';
-import { creation, patching } from '../edit';
 import type { PictureFile, Project, Reference } from '../../model';
 import { existing } from '../../model';
+import type { Edit } from '../edit';
+import { creation, patching } from '../edit';
 
 /** Lays a picture over one camera's picture, half transparent. */
 export function addReference(

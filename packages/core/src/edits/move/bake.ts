@@ -1,17 +1,16 @@
-import type { Vector } from '../../space';
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { CameraState } from '../../camera';
 import { cameraAt, deviation, rigChannels, statesOf } from '../../camera';
 import type { Curve, Key } from '../../curve';
 import { spanOf, thinned } from '../../curve';
 import type { Camera, Channel, ChannelValues, Project } from '../../model';
-import { CHANNEL_FACES, TURNING, applyChange, existing, moveOf } from '../../model';
+import { CHANNEL_FACES, existing, moveOf, TURNING } from '../../model';
+import type { Vector } from '../../space';
 import { unwrappedNear } from '../../space';
 import { flicksPerFrame } from '../../time';
+import type { Edit } from '../edit';
+import { patching, previewed } from '../edit';
 import type { CloseEdit } from './change-rig';
 import { PLACE_CHANNELS } from './change-rig';
-import type { MoveAt } from './curves';
 import { moveOperations } from './curves';
 
 /** Tolerances of baking: a key is left out where the curve without it stays this near. */
@@ -24,7 +23,7 @@ const BAKED: Readonly<Record<'m' | '°' | 'mm' | 'other', number>> = { m: 0.001,
 export function bakeRig(
   project: Project,
   cameraId: string,
-  { moveId, atFlicks }: MoveAt,
+  atFlicks: number,
   span?: readonly [number, number],
 ): CloseEdit {
   const camera = existing(project, 'camera', cameraId);
@@ -56,10 +55,10 @@ export function bakeRig(
     name: `Bake the move of ${camera.name} to keys`,
     operations: [
       patching(project, 'camera', cameraId, parts),
-      ...moveOperations(project, cameraId, moveId, { curves, after: {} }),
+      ...moveOperations(project, cameraId, { curves, after: {} }),
     ],
   };
-  const after = applyChange(project, { id: 'tried', name: edit.name, operations: [...edit.operations] });
+  const after = previewed(project, edit);
   return { edit, deviation: deviation(project, after, cameraId, from, to) };
 }
 

@@ -1,5 +1,3 @@
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { CameraState, CameraValues, Deviation } from '../../camera';
 import {
   cameraAt,
@@ -7,15 +5,18 @@ import {
   deviation,
   numbersFor,
   ownAngles,
+  resolveCamera,
   restingParts,
   restingRig,
   rigChannels,
 } from '../../camera';
 import type { Curve } from '../../curve';
 import type { Camera, Channel, ChannelValues, Project, Rig, RigKind } from '../../model';
-import { TURNING, applyChange, existing, moveOf } from '../../model';
+import { existing, moveOf, TURNING } from '../../model';
 import { unwrappedNear } from '../../space';
-import type { Curves, MoveAt } from './curves';
+import type { Edit } from '../edit';
+import { patching, previewed } from '../edit';
+import type { Curves } from './curves';
 import { moveOperations } from './curves';
 
 export const RIG_NAMES: Readonly<Record<RigKind, string>> = {
@@ -43,7 +44,7 @@ export function keyTimes(project: Project, cameraId: string): number[] {
  * Puts a camera on another rig. Its present pose stays as it is; where it was keyed, the new rig's numbers are keyed at the same
  * times, so that it comes through the same places. Between them it goes as the new rig goes.
  */
-export function changeRig(project: Project, cameraId: string, rig: Rig, { moveId, atFlicks }: MoveAt): CloseEdit {
+export function changeRig(project: Project, cameraId: string, rig: Rig, atFlicks: number): CloseEdit {
   const camera = existing(project, 'camera', cameraId);
   const move = moveOf(project, cameraId);
   const times = keyTimes(project, cameraId);
@@ -76,7 +77,7 @@ export function changeRig(project: Project, cameraId: string, rig: Rig, { moveId
     name: `${camera.name} on ${RIG_NAMES[rig.kind]}`,
     operations: [
       patching(project, 'camera', cameraId, { ...parts, rig: parts.rig ?? rigged.rig }),
-      ...(move ? moveOperations(project, cameraId, moveId, { curves }) : []),
+      ...(move ? moveOperations(project, cameraId, { curves }) : []),
     ],
   };
   return { edit, deviation: closeness(project, edit, cameraId, times, atFlicks) };
@@ -94,18 +95,15 @@ function numbersAt(project: Project, camera: Camera, state: CameraState, atFlick
 
 /** A head's own angles that leave the camera turned as it is on its new rig. */
 function headAt(project: Project, camera: Camera, state: CameraState, atFlicks: number, curves: Curves): ChannelValues {
-  const rigged = { ...project, cameras: { ...project.cameras, [camera.id]: camera } };
   const move = moveOf(project, camera.id);
-  const moves = move
-    ? { ...project.moves, [move.id]: { ...move, curves: curves as typeof move.curves } }
-    : project.moves;
-  const { carrier } = cameraAt({ ...rigged, moves }, camera.id, atFlicks);
+  const moved = move && { ...move, curves: curves as typeof move.curves };
+  const { carrier } = resolveCamera(camera, channelValuesAt(camera, moved, atFlicks), project, atFlicks);
   const own = ownAngles(camera.rig, state, carrier);
   return { pan: own.panDeg, tilt: own.tiltDeg, roll: own.rollDeg };
 }
 
 function closeness(project: Project, edit: Edit, cameraId: string, times: readonly number[], at: number): Deviation {
-  const after = applyChange(project, { id: 'tried', name: edit.name, operations: [...edit.operations] });
+  const after = previewed(project, edit);
   return deviation(project, after, cameraId, times[0] ?? at, times.at(-1) ?? at);
 }
 

@@ -1,10 +1,10 @@
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { CameraValues } from '../../camera';
 import { channelValuesAt, restingParts } from '../../camera';
 import type { Curve } from '../../curve';
 import type { Camera, Channel, NamedChannel, Project } from '../../model';
 import { existing, moveOf } from '../../model';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
 import type { Curves } from './curves';
 import { moveOperations } from './curves';
 import { moveSpan } from './retime';
@@ -50,7 +50,7 @@ export type CopyGroup = keyof typeof COPY_GROUPS;
 export function copyMove(
   project: Project,
   fromId: string,
-  to: readonly { readonly cameraId: string; readonly moveId: string }[],
+  to: readonly string[],
   groups: readonly CopyGroup[],
   how: CopyHow,
 ): Edit {
@@ -58,7 +58,7 @@ export function copyMove(
   const [first] = moveSpan(project, fromId);
   const source = existing(project, 'move', moveOf(project, fromId)?.id ?? fromId);
   const channels = new Set<string>(groups.flatMap((group): readonly string[] => COPY_GROUPS[group]));
-  const operations = to.flatMap(({ cameraId, moveId }) => {
+  const operations = to.flatMap((cameraId) => {
     const camera = existing(project, 'camera', cameraId);
     const start = channelValuesAt(from, source, first);
     const here = channelValuesAt(camera, moveOf(project, cameraId), first);
@@ -74,7 +74,7 @@ export function copyMove(
     };
     return [
       ...(Object.keys(parts).length > 0 ? [patching(project, 'camera', cameraId, parts)] : []),
-      ...moveOperations(project, cameraId, moveId, {
+      ...moveOperations(project, cameraId, {
         curves,
         after: { ...moveOf(project, cameraId)?.after, ...source.after },
       }),

@@ -1,34 +1,31 @@
-import type { Edit } from '../edit';
-import { creation, deletion, patching } from '../edit';
 import { channelValuesAt, restingParts, seenValue } from '../../camera';
 import type { AfterLast, Curve, Key } from '../../curve';
 import { keyIndexAt, spanOf, withKey } from '../../curve';
 import { CoreError } from '../../error';
 import type { Channel, ChannelValues, Move, Operation, Project } from '../../model';
-import { TURNING, channelFace, existing, moveOf } from '../../model';
+import { channelFace, existing, moveOf, TURNING } from '../../model';
 import { unwrappedNear } from '../../space';
 import { FLICKS_PER_SECOND } from '../../time';
+import type { Edit } from '../edit';
+import { creation, deletion, patching } from '../edit';
 
 /** Curves by channel. */
 export type Curves = Readonly<Record<string, Curve>>;
 
-/** Where and when an edit of a move is made: the move is made with this id where the camera has none. */
-export interface MoveAt {
-  readonly moveId: string;
-  readonly atFlicks: number;
-}
-
 type MoveParts = Partial<Pick<Move, 'marks' | 'after'>> & { readonly curves?: Curves };
 
-/** The operations that change a camera's move; it is made when there is none, and goes when nothing is left of it. */
-export function moveOperations(project: Project, cameraId: string, moveId: string, parts: MoveParts): Operation[] {
+/**
+ * The operations that change a camera's move; it is made when there is none, and goes when nothing is left of it. Its id is the
+ * camera's, so that two who begin to move the same camera at once meet in one move.
+ */
+export function moveOperations(project: Project, cameraId: string, parts: MoveParts): Operation[] {
   const move = moveOf(project, cameraId);
   const curves = withoutEmpty(parts.curves ?? move?.curves ?? {});
   const marks = parts.marks ?? move?.marks ?? [];
   const after = parts.after ?? move?.after ?? {};
   if (Object.keys(curves).length === 0 && marks.length === 0) return move ? [deletion(project, 'move', move.id)] : [];
   const fields = { curves: curves as Move['curves'], marks, after };
-  return [move ? patching(project, 'move', move.id, fields) : creation('move', { id: moveId, cameraId, ...fields })];
+  return [move ? patching(project, 'move', move.id, fields) : creation('move', { id: cameraId, cameraId, ...fields })];
 }
 
 function withoutEmpty(curves: Curves): Curves {
@@ -36,13 +33,7 @@ function withoutEmpty(curves: Curves): Curves {
 }
 
 /** Replaces some curves of a camera's move; an empty one goes, and what it moved rests where `atFlicks` has it. */
-export function setCurves(
-  project: Project,
-  cameraId: string,
-  what: string,
-  curves: Curves,
-  { moveId, atFlicks }: MoveAt,
-): Edit {
+export function setCurves(project: Project, cameraId: string, what: string, curves: Curves, atFlicks: number): Edit {
   const camera = existing(project, 'camera', cameraId);
   const move = moveOf(project, cameraId);
   const values = channelValuesAt(camera, move, atFlicks);
@@ -52,7 +43,7 @@ export function setCurves(
   return {
     name: `${what} on ${camera.name}`,
     operations: [
-      ...moveOperations(project, cameraId, moveId, { curves: { ...move?.curves, ...curves } }),
+      ...moveOperations(project, cameraId, { curves: { ...move?.curves, ...curves } }),
       ...(gone.length > 0 && Object.keys(parts).length > 0 ? [patching(project, 'camera', cameraId, parts)] : []),
     ],
   };
@@ -71,7 +62,7 @@ export function keyChannels(
   project: Project,
   cameraId: string,
   values: ChannelValues,
-  { moveId, atFlicks }: MoveAt,
+  atFlicks: number,
   what = 'Key',
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
@@ -80,22 +71,28 @@ export function keyChannels(
     if (!Number.isFinite(value)) throw new CoreError('out-of-range', `${channel} needs a number to be keyed.`, channel);
     curves[channel] = withKey(curves[channel] ?? [], keyNear(curves[channel] ?? [], channel, atFlicks, value));
   }
-  return { name: `${what} on ${camera.name}`, operations: moveOperations(project, cameraId, moveId, { curves }) };
+  return { name: `${what} on ${camera.name}`, operations: moveOperations(project, cameraId, { curves }) };
 }
 
 /**
  * Keys one channel as it is seen at a time, so that nothing changes. The first key of a speed curve comes with one at
  * either end of the move: by itself it would stop the clock.
  */
-export function keyHere(project: Project, cameraId: string, channel: Channel, at: MoveAt): Edit {
+export function keyHere(project: Project, cameraId: string, channel: Channel, atFlicks: number): Edit {
   const what = `Key ${channelFace(channel, project.lightGroups).name}`;
   const curves = moveOf(project, cameraId)?.curves ?? {};
   const span = channel === 'moveTime' && !curves['moveTime'] ? spanOf(curves) : undefined;
   if (!span)
-    return keyChannels(project, cameraId, { [channel]: seenValue(project, cameraId, channel, at.atFlicks) }, at, what);
-  const evenly = [...new Set([...span, at.atFlicks])].sort((a, b) => a - b);
+    return keyChannels(
+      project,
+      cameraId,
+      { [channel]: seenValue(project, cameraId, channel, atFlicks) },
+      atFlicks,
+      what,
+    );
+  const evenly = [...new Set([...span, atFlicks])].sort((a, b) => a - b);
   const keys = evenly.map((flicks): Key => ({ atFlicks: flicks, value: flicks / FLICKS_PER_SECOND, shape: 'linear' }));
-  return setCurves(project, cameraId, what, { moveTime: keys }, at);
+  return setCurves(project, cameraId, what, { moveTime: keys }, atFlicks);
 }
 
 /** A smooth key whose angle goes on from the key before it. */

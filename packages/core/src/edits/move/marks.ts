@@ -1,11 +1,11 @@
-import type { Edit } from '../edit';
-import { deletion, patching } from '../edit';
 import { cameraAt, channelValuesAt, markChannels, restingParts } from '../../camera';
 import type { Curve } from '../../curve';
 import { withKey, withoutKey } from '../../curve';
 import { CoreError } from '../../error';
 import type { Channel, ChannelValues, Mark, Project } from '../../model';
 import { existing, marksInOrder, moveOf } from '../../model';
+import type { Edit } from '../edit';
+import { deletion, patching } from '../edit';
 import type { Curves } from './curves';
 import { keyNear, moveOperations } from './curves';
 
@@ -28,7 +28,7 @@ export function setMark(
   project: Project,
   cameraId: string,
   atFlicks: number,
-  ids: { mark: string; move: string },
+  markId: string,
   trial: ChannelValues = {},
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
@@ -44,11 +44,11 @@ export function setMark(
   const there = marks.find((mark) => mark.atFlicks === atFlicks);
   const mark: Mark = there
     ? { ...there, leftOut: null }
-    : { id: ids.mark, name: nextMarkName(marks), atFlicks, leftOut: null };
+    : { id: markId, name: nextMarkName(marks), atFlicks, leftOut: null };
   const others = marks.filter((one) => one !== there);
   return {
     name: `${there ? 'Overwrite' : 'Set'} mark ${mark.name} on ${camera.name}`,
-    operations: moveOperations(project, cameraId, ids.move, { curves, marks: [...others, mark] }),
+    operations: moveOperations(project, cameraId, { curves, marks: [...others, mark] }),
   };
 }
 
@@ -63,7 +63,7 @@ export function removeMark(project: Project, cameraId: string, markId: string): 
     return { name, operations: [deletion(project, 'move', move.id), ...rest] };
   }
   const curves = mark.leftOut ? move.curves : withoutKeysAt(move.curves, mark.atFlicks);
-  return { name, operations: moveOperations(project, cameraId, move.id, { curves, marks }) };
+  return { name, operations: moveOperations(project, cameraId, { curves, marks }) };
 }
 
 export function renameMark(project: Project, cameraId: string, markId: string, name: string): Edit {
@@ -83,7 +83,7 @@ export function leaveOutMark(project: Project, cameraId: string, markId: string,
   }
   const leftOut = out ? keysAt(move.curves, mark.atFlicks) : null;
   const marks = move.marks.map((one) => (one === mark ? { ...one, leftOut } : one));
-  return { name, operations: moveOperations(project, cameraId, move.id, { curves, marks }) };
+  return { name, operations: moveOperations(project, cameraId, { curves, marks }) };
 }
 
 /**
@@ -113,7 +113,7 @@ export function retimeMarks(
         .filter((key, i, all) => key.atFlicks !== all[i - 1]?.atFlicks),
     ]),
   );
-  const operations = moveOperations(project, cameraId, move.id, { curves, marks });
+  const operations = moveOperations(project, cameraId, { curves, marks });
   return { name: `${what} on ${camera.name}`, operations };
 }
 

@@ -1,18 +1,18 @@
-import type { Edit } from '../edit';
 import type { CameraState, CameraValues } from '../../camera';
 import { cameraAt, channelValuesAt, numbersFor } from '../../camera';
 import type { Curve, Easing, Key } from '../../curve';
 import { easedPair, merged, thinned, valueAt } from '../../curve';
 import { CoreError } from '../../error';
 import type { Camera, Channel, ChannelValues, Project } from '../../model';
-import { TURNING, applyChange, existing, moveOf } from '../../model';
+import { existing, moveOf, TURNING } from '../../model';
 import { FOCAL_LENGTH_RANGE_MM } from '../../optics';
 import { isMoving, subjectPointAt } from '../../set';
 import type { HeadAngles, Vector } from '../../space';
 import { rotationOf, turned, unwrappedNear } from '../../space';
 import { flicksFromSeconds, flicksPerFrame } from '../../time';
+import type { Edit } from '../edit';
+import { previewed } from '../edit';
 import { toleranceOf } from './bake';
-import type { MoveAt } from './curves';
 import { moveOperations } from './curves';
 import type { MoveOrder, NamedMove } from './move-order';
 import { NAMED_MOVES } from './move-order';
@@ -21,12 +21,12 @@ import { addArc } from './orbit';
 type Sampled = (flicks: number, share: number) => { positionM: Vector; head?: HeadAngles; focalLength?: number };
 
 /** Adds a named move to a camera from a time on: the pose it has there is where the move begins. Ordinary keys, or a rig with keys. */
-export function addNamedMove(project: Project, cameraId: string, order: MoveOrder, { moveId, atFlicks }: MoveAt): Edit {
+export function addNamedMove(project: Project, cameraId: string, order: MoveOrder, atFlicks: number): Edit {
   const camera = existing(project, 'camera', cameraId);
   if (!(order.seconds > 0)) throw new CoreError('out-of-range', 'A move lasts longer than nothing.', 'seconds');
   if (!Number.isFinite(order.amount)) throw new CoreError('out-of-range', 'Say how far the move goes.', 'amount');
   const { name } = NAMED_MOVES[order.move];
-  if (order.move === 'arc') return addArc(project, cameraId, order, { moveId, atFlicks });
+  if (order.move === 'arc') return addArc(project, cameraId, order, atFlicks);
   const state = cameraAt(project, cameraId, atFlicks);
   const values = channelValuesAt(camera, moveOf(project, cameraId), atFlicks);
   const timing = timingOf(order, atFlicks);
@@ -48,7 +48,7 @@ export function addNamedMove(project: Project, cameraId: string, order: MoveOrde
   }
   return {
     name: `${name} on ${camera.name}`,
-    operations: moveOperations(project, cameraId, moveId, { curves: all }),
+    operations: moveOperations(project, cameraId, { curves: all }),
   };
 }
 
@@ -56,17 +56,14 @@ export function addNamedMove(project: Project, cameraId: string, order: MoveOrde
  * How far from its end a named move ends, metres: a rail, a crane or an orbit goes as near as it can. 0 where it can go there,
  * and for moves of the head.
  */
-export function endsBeside(project: Project, cameraId: string, order: MoveOrder, at: MoveAt): number {
+export function endsBeside(project: Project, cameraId: string, order: MoveOrder, atFlicks: number): number {
   const camera = existing(project, 'camera', cameraId);
   if (camera.rig.kind === 'sticks' || HEAD_MOVES.has(order.move) || order.move === 'arc') return 0;
-  const timing = timingOf(order, at.atFlicks);
+  const timing = timingOf(order, atFlicks);
   const end = timing.atFlicks + timing.lengthFlicks + timing.settleFlicks;
-  const [x, y, z] = wayOf(project, camera, order, cameraAt(project, cameraId, at.atFlicks), timing).at(
-    end,
-    1,
-  ).positionM;
-  const { name, operations } = addNamedMove(project, cameraId, order, at);
-  const made = applyChange(project, { id: 'asked', name, operations: [...operations] });
+  const [x, y, z] = wayOf(project, camera, order, cameraAt(project, cameraId, atFlicks), timing).at(end, 1).positionM;
+  const { name, operations } = addNamedMove(project, cameraId, order, atFlicks);
+  const made = previewed(project, { operations });
   const [mx, my, mz] = cameraAt(made, cameraId, end).positionM;
   return Math.hypot(mx - x, my - y, mz - z);
 }

@@ -1,15 +1,14 @@
-import type { Vector } from '../../space';
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import { cameraAt, channelValuesAt, numbersFor, restingRig } from '../../camera';
 import type { Curve } from '../../curve';
 import { easedPair } from '../../curve';
 import { CoreError } from '../../error';
 import type { Camera, Project } from '../../model';
-import { applyChange, existing, moveOf } from '../../model';
+import { existing, moveOf } from '../../model';
+import type { Vector } from '../../space';
 import { turned } from '../../space';
 import { flicksFromSeconds } from '../../time';
-import type { MoveAt } from './curves';
+import type { Edit } from '../edit';
+import { patching, previewed } from '../edit';
 import { moveOperations } from './curves';
 import type { MoveOrder } from './move-order';
 import { rigAround } from './rig-around';
@@ -29,10 +28,10 @@ export function addOrbit(
   project: Project,
   cameraId: string,
   { subjectId, degrees, seconds, loop }: OrbitOrder,
-  { moveId, atFlicks }: MoveAt,
+  atFlicks: number,
 ): Edit {
   if (!(seconds > 0)) throw new CoreError('out-of-range', 'An orbit lasts longer than nothing.', 'seconds');
-  const { project: onOrbit, operations } = putOnOrbit(project, cameraId, subjectId, { moveId, atFlicks });
+  const { project: onOrbit, operations } = putOnOrbit(project, cameraId, subjectId, atFlicks);
   const camera = existing(onOrbit, 'camera', cameraId);
   const move = moveOf(onOrbit, cameraId);
   const from = channelValuesAt(camera, move, atFlicks).orbit;
@@ -41,15 +40,15 @@ export function addOrbit(
     { atFlicks: atFlicks + flicksFromSeconds(seconds), value: from + degrees, shape: 'linear' },
   ];
   const after = { ...move?.after, orbit: loop ? ('onward' as const) : ('stay' as const) };
-  const edits = moveOperations(onOrbit, cameraId, moveId, { curves: { ...move?.curves, orbit }, after });
+  const edits = moveOperations(onOrbit, cameraId, { curves: { ...move?.curves, orbit }, after });
   return { name: `Orbit on ${camera.name}`, operations: [...operations, ...edits] };
 }
 
 /** A camera on an orbit round somebody, or round the point it is focused on, with the aim locked on the middle. */
-function putOnOrbit(project: Project, cameraId: string, subjectId: string | null, at: MoveAt) {
-  const around = rigAround(project, cameraId, 'orbit', at.atFlicks);
+function putOnOrbit(project: Project, cameraId: string, subjectId: string | null, atFlicks: number) {
+  const around = rigAround(project, cameraId, 'orbit', atFlicks);
   if (around.kind !== 'orbit') throw new CoreError('out-of-range', 'There is nothing to go round.', 'subjectId');
-  const state = cameraAt(project, cameraId, at.atFlicks);
+  const state = cameraAt(project, cameraId, atFlicks);
   const [dx, dy, dz] = turned([0, 0, -Math.min(1000, state.focus.distanceM)], state.quaternion);
   const [x, y, z] = state.positionM;
   const focused: Vector = [x + dx, y + dy, z + dz];
@@ -59,7 +58,7 @@ function putOnOrbit(project: Project, cameraId: string, subjectId: string | null
     : { ...around, subjectId: null, atM: focused };
   const camera = existing(project, 'camera', cameraId);
   const values = channelValuesAt({ ...camera, rig: middle }, undefined, 0);
-  const numbers = numbersFor(middle, state.positionM, values, project, at.atFlicks);
+  const numbers = numbersFor(middle, state.positionM, values, project, atFlicks);
   const rig = restingRig(middle, { ...values, ...numbers });
   const aim: Camera['aim'] = named
     ? { kind: 'subject', placementId: named.id, point: 'eyes', offsetM: [0, 0, 0], weight: 1, smoothingS: 0 }
@@ -70,9 +69,9 @@ function putOnOrbit(project: Project, cameraId: string, subjectId: string | null
   const kept = Object.entries(move?.curves ?? {}).filter(([channel]) => !PLACING.has(channel));
   const operations = [
     patching(project, 'camera', cameraId, { rig, aim, pose }),
-    ...(move ? moveOperations(project, cameraId, move.id, { curves: Object.fromEntries(kept), marks: [] }) : []),
+    ...(move ? moveOperations(project, cameraId, { curves: Object.fromEntries(kept), marks: [] }) : []),
   ];
-  return { project: applyChange(project, { id: 'begun', name: 'Orbit', operations }), operations };
+  return { project: previewed(project, { operations }), operations };
 }
 
 /** Channels that an orbit says anew. */
@@ -95,13 +94,8 @@ const PLACING: ReadonlySet<string> = new Set([
 ]);
 
 /** Round the subject at its distance: an orbit with two keys, aimed at the middle. */
-export function addArc(
-  project: Project,
-  cameraId: string,
-  order: Omit<MoveOrder, 'move'>,
-  { moveId, atFlicks }: MoveAt,
-): Edit {
-  const { project: onOrbit, operations } = putOnOrbit(project, cameraId, order.subjectId, { moveId, atFlicks });
+export function addArc(project: Project, cameraId: string, order: Omit<MoveOrder, 'move'>, atFlicks: number): Edit {
+  const { project: onOrbit, operations } = putOnOrbit(project, cameraId, order.subjectId, atFlicks);
   const camera = existing(onOrbit, 'camera', cameraId);
   const timing = {
     atFlicks,
@@ -110,6 +104,6 @@ export function addArc(
   };
   const from = channelValuesAt(camera, moveOf(onOrbit, cameraId), atFlicks).orbit;
   const orbit = easedPair(from, from + order.amount, timing, order);
-  const edits = moveOperations(onOrbit, cameraId, moveId, { curves: { ...moveOf(onOrbit, cameraId)?.curves, orbit } });
+  const edits = moveOperations(onOrbit, cameraId, { curves: { ...moveOf(onOrbit, cameraId)?.curves, orbit } });
   return { name: `Arc on ${camera.name}`, operations: [...operations, ...edits] };
 }

@@ -1,6 +1,6 @@
 import { cameraAt, channelValuesAt, numbersFor, ownAngles } from '../../camera';
 import type { Channel, ChannelValues, Project } from '../../model';
-import { TURNING, existing, moveOf } from '../../model';
+import { existing, moveOf, TURNING } from '../../model';
 import { unwrappedNear } from '../../space';
 
 /**

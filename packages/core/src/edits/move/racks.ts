@@ -1,8 +1,8 @@
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import { CoreError } from '../../error';
 import type { Camera, Project, Rack } from '../../model';
 import { existing } from '../../model';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
 
 /** Lets the focus go over to a subject; a camera focused by hand follows `fromId` first. Racks never overlap: an earlier one ends. */
 export function addRack(project: Project, cameraId: string, rack: Rack, fromId?: string): Edit {

@@ -1,10 +1,10 @@
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { Key } from '../../curve';
 import { CoreError } from '../../error';
-import type { Project, RigOf } from '../../model';
+import type { Operation, Project, RigOf } from '../../model';
 import { existing, moveOf, trackShape } from '../../model';
 import { pathThrough } from '../../space';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
 import { moveOperations } from './curves';
 
 /** A track: its nodes, which of its pieces are straight, and whether it closes. */
@@ -22,9 +22,10 @@ export function reshapeRail(project: Project, cameraId: string, what: string, tr
   const travel = travelBetween(rig, next);
   const move = moveOf(project, cameraId);
   const along = move?.curves['along']?.map((key): Key => ({ ...key, value: travel(key.value) }));
-  const operations = [patching(project, 'camera', cameraId, { rig: { ...next, along: travel(rig.along) } })];
-  if (move && along)
-    operations.push(...moveOperations(project, cameraId, move.id, { curves: { ...move.curves, along } }));
+  const operations: Operation[] = [
+    patching(project, 'camera', cameraId, { rig: { ...next, along: travel(rig.along) } }),
+  ];
+  if (move && along) operations.push(...moveOperations(project, cameraId, { curves: { ...move.curves, along } }));
   return { name: `${what} on ${camera.name}`, operations };
 }
 

@@ -1,11 +1,11 @@
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { Curve, Key, KeyMapping } from '../../curve';
 import { mapKeys, reversed, spanOf } from '../../curve';
 import { CoreError } from '../../error';
 import type { Move, Operation, Placement, PlacementMotion, Project } from '../../model';
 import { existing, moveOf } from '../../model';
 import { FLICKS_PER_SECOND, flicksPerFrame, framesInFlicks } from '../../time';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
 import { moveOperations } from './curves';
 
 const allTimes = (curve: Curve): ReadonlySet<number> => new Set(curve.map((key) => key.atFlicks));
@@ -134,7 +134,7 @@ export function rampMove(project: Project, cameraId: string, from: number, to: n
   ];
   return {
     name: `Speed curve on ${existing(project, 'camera', cameraId).name}`,
-    operations: moveOperations(project, cameraId, move.id, { curves: { ...move.curves, moveTime } }),
+    operations: moveOperations(project, cameraId, { curves: { ...move.curves, moveTime } }),
   };
 }
 

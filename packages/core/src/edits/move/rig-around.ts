@@ -2,7 +2,7 @@ import type { CameraState } from '../../camera';
 import { ahead, cameraAt } from '../../camera';
 import { CoreError } from '../../error';
 import type { Placement, Project, Rig, RigKind, RigOf } from '../../model';
-import { RIG_DEFAULTS, existing } from '../../model';
+import { existing, RIG_DEFAULTS } from '../../model';
 import { subjectPointAt, subjectsIn } from '../../set';
 import type { Vector } from '../../space';
 import { distanceBetween, inverseRotation, rotationOf, turned } from '../../space';

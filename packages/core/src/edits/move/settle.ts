@@ -1,11 +1,11 @@
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { Curve, Key } from '../../curve';
 import { keyIndexAt, valueAt } from '../../curve';
 import { CoreError } from '../../error';
 import type { Project } from '../../model';
 import { existing, moveOf } from '../../model';
 import { flicksFromSeconds, flicksPerFrame } from '../../time';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
 
 /** Keys farther than this from a jolt have nothing to do with it, seconds. */
 const NEAR_S = 0.6;

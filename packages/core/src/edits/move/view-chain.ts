@@ -1,14 +1,14 @@
-import type { Vector } from '../../space';
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { SavedView } from '../../camera';
 import { ahead } from '../../camera';
 import type { Curve, Key } from '../../curve';
 import { CoreError } from '../../error';
-import type { Camera, Mark, Project } from '../../model';
-import { RIG_DEFAULTS, existing, moveOf } from '../../model';
+import type { Camera, Mark, Operation, Project } from '../../model';
+import { existing, moveOf, RIG_DEFAULTS } from '../../model';
+import type { Vector } from '../../space';
 import { pathThrough } from '../../space';
 import { flicksPerFrame } from '../../time';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
 import { moveOperations } from './curves';
 
 /** A move through views that is asked for. */
@@ -34,11 +34,7 @@ export function moveThroughViews(
   project: Project,
   cameraId: string,
   { views, legsFlicks, even, eased }: ViewChainOrder,
-  {
-    moveId,
-    atFlicks,
-    markIds,
-  }: { readonly moveId: string; readonly atFlicks: number; readonly markIds: readonly string[] },
+  { atFlicks, markIds }: { readonly atFlicks: number; readonly markIds: readonly string[] },
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
   if (views.length < 2) throw new CoreError('out-of-range', 'A move goes through at least two views.', 'views');
@@ -83,7 +79,7 @@ export function moveThroughViews(
     name: `Move through ${views.length} views on ${camera.name}`,
     operations: [
       patching(project, 'camera', cameraId, { rig, aim }),
-      ...moveOperations(project, cameraId, moveId, {
+      ...moveOperations(project, cameraId, {
         curves: { ...Object.fromEntries(kept), ...curves },
         marks,
         after: {},
@@ -167,12 +163,12 @@ export function reshapeAim(project: Project, cameraId: string, nodesM: readonly 
   };
   const move = moveOf(project, cameraId);
   const keys = move?.curves['aimAlong']?.map((key): Key => ({ ...key, value: travel(key.value) }));
-  const operations = [
+  const operations: Operation[] = [
     patching(project, 'camera', cameraId, {
       aim: { ...aim, nodesM: nodesM.map(([x, y, z]) => [x, y, z] as Vector) },
     }),
   ];
   if (move && keys)
-    operations.push(...moveOperations(project, cameraId, move.id, { curves: { ...move.curves, aimAlong: keys } }));
+    operations.push(...moveOperations(project, cameraId, { curves: { ...move.curves, aimAlong: keys } }));
   return { name: `Aim path on ${camera.name}`, operations };
 }

@@ -1,8 +1,9 @@
-import type { Edit } from '../edit';
-import { patching } from '../edit';
 import type { Operation, Project } from '../../model';
+import { compareOrder } from '../../model';
 import type { Rate } from '../../time';
 import { flicksPerFrame, framesInFlicks, framesPerSecond, rateLabel } from '../../time';
+import type { Edit } from '../edit';
+import { patching } from '../edit';
 import type { RetimeOptions } from '../move';
 import { mappedMove, retimedSubjects } from '../move';
 
@@ -20,7 +21,7 @@ export interface RateEffect {
 
 /** How long the shots last at another rate, by both ways of keeping. */
 export function rateEffects(project: Project, rate: Rate, keep: RateKeeps): RateEffect[] {
-  const shots = Object.values(project.shots).sort((a, b) => a.order - b.order);
+  const shots = Object.values(project.shots).sort(compareOrder);
   return shots.map(({ name, durationFlicks }) => {
     const framesBefore = framesInFlicks(durationFlicks, project.head.rate);
     const framesAfter = keep === 'frames' ? framesBefore : Math.max(1, framesInFlicks(durationFlicks, rate));

@@ -1,8 +1,8 @@
-import type { Edit } from '../edit';
-import { creation, deletion, patching } from '../edit';
 import { CoreError } from '../../error';
 import type { Project, Shot } from '../../model';
-import { existing, shotsInOrder } from '../../model';
+import { existing, orderBetween, shotsInOrder } from '../../model';
+import type { Edit } from '../edit';
+import { creation, deletion, patching } from '../edit';
 
 /** Gap between the names of neighbouring shots, so that others can be put between. */
 const NAME_STEP = 10;
@@ -29,7 +29,7 @@ export function addShot(
   const before = index < 0 ? shots.at(-1) : shots[index];
   const after = index < 0 ? undefined : shots[index + 1];
   const name = nextShotName(shots);
-  const entity = { ...own, sequenceId, name, order: orderBetween(before, after) };
+  const entity = { ...own, sequenceId, name, order: orderBetween(before?.order, after?.order, own.id) };
   return { name: `Add shot ${name}`, operations: [creation('shot', entity)] };
 }
 
@@ -51,7 +51,7 @@ export function setShot(
 export function moveShot(project: Project, shotId: string, toIndex: number): Edit {
   const shot = existing(project, 'shot', shotId);
   const others = shotsInOrder(project, shot.sequenceId).filter((one) => one.id !== shotId);
-  const order = orderBetween(others[toIndex - 1], others[toIndex]);
+  const order = orderBetween(others[toIndex - 1]?.order, others[toIndex]?.order, shotId);
   return { name: `Move shot ${shot.name}`, operations: [patching(project, 'shot', shotId, { order })] };
 }
 
@@ -59,10 +59,4 @@ export function moveShot(project: Project, shotId: string, toIndex: number): Edi
 export function deleteShot(project: Project, shotId: string): Edit {
   const { name } = existing(project, 'shot', shotId);
   return { name: `Delete shot ${name}`, operations: [deletion(project, 'shot', shotId)] };
-}
-
-function orderBetween(before: Shot | undefined, after: Shot | undefined): number {
-  if (before && after) return (before.order + after.order) / 2;
-  if (before) return before.order + 1;
-  return after ? after.order - 1 : 0;
 }

@@ -1,11 +1,11 @@
-import type { Edit } from '../edit';
-import { creation, deletion, patching } from '../edit';
 import { CoreError } from '../../error';
 import type { Placement, Project } from '../../model';
-import { PLACEMENT_DEFAULTS, existing } from '../../model';
+import { existing, PLACEMENT_DEFAULTS } from '../../model';
 import { boxCornersAt, carrierAt, placementAt, withAttached } from '../../set';
 import type { Frame, Vector } from '../../space';
-import { anglesOf, within, withAxis } from '../../space';
+import { anglesOf, withAxis, within } from '../../space';
+import type { Edit } from '../edit';
+import { creation, deletion, patching } from '../edit';
 import { movedParts } from './placement-motion';
 import { freeName, naming } from './placements';
 

@@ -1,10 +1,10 @@
-import type { Edit } from '../edit';
-import { creation, deletion, patching } from '../edit';
 import { projectMix } from '../../camera';
 import type { GroupLevel } from '../../light';
 import { LEVEL_AS_IT_IS } from '../../light';
 import type { LightGroup, OwnGroup, Project } from '../../model';
 import { existing } from '../../model';
+import type { Edit } from '../edit';
+import { creation, deletion, patching } from '../edit';
 
 /** A new light group, as bright as its lamps are. */
 export function addLightGroup(id: string, name: string): Edit {

@@ -1,12 +1,12 @@
-import type { Vector } from '../../space';
-import type { Edit } from '../edit';
 import type { Curve } from '../../curve';
 import { keyIndexAt, withKey, withoutKey } from '../../curve';
 import { CoreError } from '../../error';
 import type { Placement, PlacementChannel, PlacementMotion, Project, WalkPath } from '../../model';
-import { PLACEMENT_CHANNELS, existing } from '../../model';
+import { existing, PLACEMENT_CHANNELS } from '../../model';
 import { placementValuesAt, walkFrame } from '../../set';
+import type { Vector } from '../../space';
 import { unwrappedNear } from '../../space';
+import type { Edit } from '../edit';
 import type { PlacementParts } from './placements';
 import { setPlacement } from './placements';
 

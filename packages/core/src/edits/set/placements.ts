@@ -1,9 +1,9 @@
-import type { Edit } from '../edit';
-import { creation, deletion, patching } from '../edit';
 import type { AssetFile, GeometryFile, Piece, PieceOffer, Placement, Project, SetEntity } from '../../model';
-import { PLACEMENT_DEFAULTS, existing } from '../../model';
+import { existing, PLACEMENT_DEFAULTS } from '../../model';
 import { withAttached } from '../../set';
 import type { Vector } from '../../space';
+import type { Edit } from '../edit';
+import { creation, deletion, patching } from '../edit';
 
 /** What can be set of a placement at once. */
 export type PlacementParts = Partial<Omit<Placement, 'id' | 'revision' | 'setId'>>;

@@ -1,17 +1,18 @@
 import type { Signal } from '@angular/core';
 import { computed, inject } from '@angular/core';
-import type { Camera, CameraState, DisplayUnit } from '@arvex/core';
+import type { Camera, CameraState, ChannelValues, DisplayUnit } from '@arvex/core';
 import { ANGLE_IN_DEGREES, LENGTH_IN_METRES, LENGTH_IN_MILLIMETRES, setCamera } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import type { BenchCard } from '../../session';
-import { Viewing } from '../../session';
+import { Setting, Viewpoint, Workspace } from '../../session';
 
 /** What every card about the edited camera works with. Needs an injection context. */
 export class CameraBench {
   readonly store = inject(ProjectStore);
-  readonly viewing = inject(Viewing);
-  readonly camera: Signal<Camera | undefined> = this.viewing.camera;
-  readonly state: Signal<CameraState | undefined> = this.viewing.state;
+  readonly setting = inject(Setting);
+  readonly viewpoint = inject(Viewpoint);
+  readonly workspace = inject(Workspace);
+  readonly camera: Signal<Camera | undefined> = this.viewpoint.camera;
+  readonly state: Signal<CameraState | undefined> = this.viewpoint.state;
   readonly unit = computed<DisplayUnit>(() => this.store.project()?.head.displayUnit ?? 'm');
   readonly metres = LENGTH_IN_METRES;
   readonly millimetres = LENGTH_IN_MILLIMETRES;
@@ -29,17 +30,13 @@ export class CameraBench {
   }
 
   /** Changes pose or lens now: at once, or as a trial when the camera has marks. */
-  setChannels(what: string, values: Parameters<Viewing['setChannels']>[2]): void {
+  setChannels(what: string, values: ChannelValues): void {
     const camera = this.camera();
-    if (camera) this.viewing.setChannels(camera.id, what, values);
+    if (camera) this.setting.setChannels(camera.id, what, values);
   }
 
-  isOpen(card: BenchCard): boolean {
-    return this.viewing.openCard() === card;
-  }
-
-  /** Opens a card wide and closes the one that was open; or closes it. */
-  open(card: BenchCard, open: boolean): void {
-    this.viewing.openCard.set(open ? card : undefined);
+  /** Whether a card is the open one. */
+  isOpen(card: string): boolean {
+    return this.workspace.openCard() === card;
   }
 }

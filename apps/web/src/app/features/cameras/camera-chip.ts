@@ -2,12 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { camerasInOrder } from '@arvex/core';
-import { cameraLine, focalLengthText } from '../../ui';
-import { cameraColour } from '../../ui';
-import { CameraMaking } from './cameras';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Playhead, Viewpoint } from '../../session';
+import { cameraColour, cameraLine, focalLengthText } from '../../ui';
+import { Cameras } from './cameras';
 
 /** Which camera is looked through, which is the one that is edited; and the way to another. */
 @Component({
@@ -22,10 +20,10 @@ import { Viewing } from '../../session';
       aria-label="Camera looked through"
       data-testid="camera-chip"
     >
-      @if (viewing.pinned()) {
+      @if (viewpoint.pinned()) {
         <mat-icon>push_pin</mat-icon>
       }
-      @if (viewing.camera(); as camera) {
+      @if (viewpoint.camera(); as camera) {
         <span class="camera-badge" [style.background]="colour(camera.number)">{{ camera.number }}</span>
         <b>{{ camera.name }}</b>
         <span class="line num">{{ line() }}</span>
@@ -41,11 +39,11 @@ import { Viewing } from '../../session';
           &ensp;{{ camera.name }}&ensp;<small class="num quiet">{{ lens(camera.lens.focalLengthMm) }}</small>
         </button>
       }
-      @if (viewing.camera(); as edited) {
-        <button mat-menu-item (click)="viewing.pinned.set(viewing.pinned() ? undefined : edited.id)">
+      @if (viewpoint.camera(); as edited) {
+        <button mat-menu-item (click)="viewpoint.pinned.set(viewpoint.pinned() ? undefined : edited.id)">
           <mat-icon>push_pin</mat-icon
           >{{
-            viewing.pinned()
+            viewpoint.pinned()
               ? 'Edit what I look through'
               : 'Go on editing ' + edited.name + ' while I look through others'
           }}
@@ -93,9 +91,9 @@ import { Viewing } from '../../session';
 })
 export class CameraChip {
   private readonly store = inject(ProjectStore);
-  protected readonly viewing = inject(Viewing);
+  protected readonly viewpoint = inject(Viewpoint);
   protected readonly playhead = inject(Playhead);
-  protected readonly making = inject(CameraMaking);
+  protected readonly making = inject(Cameras);
   protected readonly colour = cameraColour;
   protected readonly lens = focalLengthText;
   protected readonly cameras = computed(() => {
@@ -103,7 +101,7 @@ export class CameraChip {
     return project ? camerasInOrder(project) : [];
   });
   protected readonly line = computed(() => {
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     return state ? cameraLine(state) : '';
   });
 }

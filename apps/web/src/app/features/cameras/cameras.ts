@@ -1,25 +1,26 @@
 import { inject, Injectable } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
-import { CAMERA_DEFAULTS, deleteCamera, duplicateCamera, makeCamera } from '@arvex/core';
-import { Notices } from '../../data';
-import { Playhead } from '../../session';
-import { ProjectStore } from '../../data';
-import { poseOf, Viewing } from '../../session';
+import { CAMERA_DEFAULTS, deleteCamera, duplicateCamera, makeCamera, poseOf } from '@arvex/core';
+import { Notices, ProjectStore } from '../../data';
+import { FreeCamera, Playhead, Setting, Viewpoint, Workspace } from '../../session';
 
 /** Making cameras and taking them away. */
 @Injectable({ providedIn: 'root' })
-export class CameraMaking {
+export class Cameras {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
+  private readonly freeCamera = inject(FreeCamera);
+  private readonly setting = inject(Setting);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly workspace = inject(Workspace);
   private readonly playhead = inject(Playhead);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
 
   /** A new camera that sees exactly what the free view sees, and is looked through at once. */
   fromFreeView(): void {
-    const [project, free] = [this.store.project(), this.viewing.freeState()];
+    const [project, free] = [this.store.project(), this.freeCamera.state()];
     if (!project || !free) return;
-    const { exposure, focus, own } = this.viewing.camera() ?? CAMERA_DEFAULTS;
+    const { exposure, focus, own } = this.viewpoint.camera() ?? CAMERA_DEFAULTS;
     const parts = { exposure, own: own.filter((group) => group === 'exposure') };
     const { distanceM, fStop } = focus;
     const id = crypto.randomUUID();
@@ -32,23 +33,23 @@ export class CameraMaking {
 
   /** Puts the camera looked through where the free view is; one that has marks tries it out first. */
   putHere(): void {
-    const camera = this.viewing.camera();
-    if (camera) this.viewing.setPose(camera.id, 'Place from the free view', this.viewing.freePose());
+    const camera = this.viewpoint.camera();
+    if (camera) this.setting.setPose(camera.id, 'Place from the free view', this.freeCamera.pose());
   }
 
   /** Takes the free view to where the camera looked through is. */
   freeViewToCamera(): void {
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     if (!state) return;
-    this.viewing.freePose.set(poseOf(state));
-    this.viewing.show('free');
+    this.freeCamera.pose.set(poseOf(state));
+    this.workspace.show('free');
   }
 
   duplicate(): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
-    const ids = { camera: crypto.randomUUID(), move: crypto.randomUUID() };
-    if (this.store.commit(duplicateCamera(project, camera.id, ids))) this.playhead.lookThrough(ids.camera);
+    const copyId = crypto.randomUUID();
+    if (this.store.commit(duplicateCamera(project, camera.id, copyId))) this.playhead.lookThrough(copyId);
   }
 
   /** Opens the choice of what other cameras get from this one. */
@@ -59,7 +60,7 @@ export class CameraMaking {
   }
 
   delete(): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
     if (this.store.commit(deleteCamera(project, camera.id))) {
       this.notices.done(`${camera.name} is deleted. Undo brings it back with its move and its shots.`);

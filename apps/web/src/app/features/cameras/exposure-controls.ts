@@ -1,9 +1,8 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { CameraState, Exposure, ExposureEdit, ExposurePart, Held } from '@arvex/core';
 import { changeEv, changeExposure, EXPOSURE_PARTS, setGroup } from '@arvex/core';
-import { Notices } from '../../data';
-import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Notices, ProjectStore } from '../../data';
+import { Setting, Viewpoint } from '../../session';
 
 const PART_NAMES: Readonly<Record<ExposurePart, string>> = {
   stop: 'f-stop',
@@ -14,20 +13,21 @@ const PART_NAMES: Readonly<Record<ExposurePart, string>> = {
 
 /** Exposing the edited camera, where it gets its exposure from: its own, or the project's for all that follow it. */
 @Injectable({ providedIn: 'root' })
-export class Exposing {
+export class ExposureControls {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
+  private readonly setting = inject(Setting);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly notices = inject(Notices);
 
   /** The parts in the order in which they take a change of light up. */
   readonly absorbers = computed<readonly ExposurePart[]>(() => {
-    const chosen = this.viewing.state()?.exposure.absorbers ?? [];
+    const chosen = this.viewpoint.state()?.exposure.absorbers ?? [];
     return [...chosen, ...EXPOSURE_PARTS.filter((part) => !chosen.includes(part))];
   });
 
   /** Sets one part; while EV is held the absorbers take the change up. */
   change(what: string, part: ExposurePart, value: number): void {
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     if (state) this.apply(what, changeExposure(state, part, value));
   }
 
@@ -39,10 +39,10 @@ export class Exposing {
   }
 
   preview({ exposure, fStop }: ExposureEdit): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
     const own = camera.own.includes('exposure');
-    this.viewing.preview.set({
+    this.viewpoint.preview.set({
       cameraId: camera.id,
       ...(fStop !== undefined && { values: { fStop } }),
       ...(own
@@ -52,17 +52,17 @@ export class Exposing {
   }
 
   apply(what: string, { exposure, fStop }: ExposureEdit): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
     const before = camera.own.includes('exposure') ? camera.exposure : project.head.exposure;
     const changed = Object.entries(exposure).some(([key, value]) => before[key as keyof Exposure] !== value);
     if (changed) this.store.commit(setGroup(project, camera.id, 'exposure', what, exposure));
-    if (fStop !== undefined) this.viewing.setChannels(camera.id, what, { fStop });
+    if (fStop !== undefined) this.setting.setChannels(camera.id, what, { fStop });
   }
 
   /** Changes how EV is held. */
   setHold(what: string, parts: Partial<Pick<Exposure, 'hold' | 'absorbers'>>): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (project && camera) this.store.commit(setGroup(project, camera.id, 'exposure', what, parts));
   }
 

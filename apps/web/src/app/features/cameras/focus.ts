@@ -1,22 +1,22 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { Camera, SubjectPoint } from '@arvex/core';
 import { changeExposure, eyesM, setCamera } from '@arvex/core';
-import { Exposing } from './exposure-controls';
-import { Notices } from '../../data';
-import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Notices, ProjectStore } from '../../data';
+import { Setting, Viewpoint } from '../../session';
+import { ExposureControls } from './exposure-controls';
 
 /** Focusing the edited camera. A distance that is set by hand never fights with what drives the focus: it takes over, and says so. */
 @Injectable({ providedIn: 'root' })
-export class Focusing {
+export class Focus {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
-  private readonly exposing = inject(Exposing);
+  private readonly setting = inject(Setting);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly exposing = inject(ExposureControls);
   private readonly notices = inject(Notices);
 
   /** What drives the edited camera's focus, in words. */
   readonly driver = computed(() => {
-    const [state, camera] = [this.viewing.state(), this.viewing.camera()];
+    const [state, camera] = [this.viewpoint.state(), this.viewpoint.camera()];
     if (!state || !camera) return '';
     const subject = this.store.project()?.placements[state.focus.subjectId ?? ''];
     const { rack } = state.focus;
@@ -30,9 +30,9 @@ export class Focusing {
 
   /** Shows focus by hand at a distance, and at an f-stop if one is given, without keeping it. */
   preview(focusDistance: number, fStop?: number): void {
-    const camera = this.viewing.camera();
+    const camera = this.viewpoint.camera();
     if (!camera) return;
-    this.viewing.preview.set({
+    this.viewpoint.preview.set({
       cameraId: camera.id,
       values: fStop === undefined ? { focusDistance } : { focusDistance, fStop },
       ...(camera.focus.mode !== 'manual' && { parts: { focus: { ...camera.focus, mode: 'manual' } } }),
@@ -41,19 +41,19 @@ export class Focusing {
 
   /** Focuses at a distance by hand, named for undo by the thing that was picked, if any. */
   at(distanceM: number, placementId?: string): void {
-    const [project, camera, state] = [this.store.project(), this.viewing.camera(), this.viewing.state()];
+    const [project, camera, state] = [this.store.project(), this.viewpoint.camera(), this.viewpoint.state()];
     if (!project || !camera || !state) return;
     const on = placementId === undefined ? undefined : project.placements[placementId]?.name;
     const what = on === undefined ? 'Focus' : `Focus on ${on}`;
     const focusDistance = Math.max(0.01, Number(distanceM.toPrecision(6)));
     if (camera.focus.mode === 'manual') {
-      this.viewing.setChannels(camera.id, what, { focusDistance });
+      this.setting.setChannels(camera.id, what, { focusDistance });
       return;
     }
     const before = this.driverText(camera);
     const focus = { ...camera.focus, mode: 'manual' as const, distanceM: focusDistance };
     this.store.commit(setCamera(project, camera.id, `${what} by hand`, { focus }));
-    this.viewing.setChannels(camera.id, what, { focusDistance });
+    this.setting.setChannels(camera.id, what, { focusDistance });
     this.notices.done(`Focus is by hand now; ${before}. Undo lets it do so again.`);
   }
 
@@ -68,25 +68,25 @@ export class Focusing {
 
   /** Stays where the focus is now, by hand. */
   byHand(): void {
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     if (state) this.set('Focus by hand', { mode: 'manual', distanceM: Math.max(0.01, state.focus.distanceM) });
   }
 
   /** Focuses on what lies under a point of the frame (0…1); distances are measured when the camera rests. */
   automatic(x: number, y: number): void {
-    const camera = this.viewing.camera();
-    if (camera) this.set('Automatic focus', { mode: 'auto', auto: { ...camera.focus.auto, x, y, measuredFor: '' } });
+    const camera = this.viewpoint.camera();
+    if (camera) this.set('Automatic focus', { mode: 'auto', auto: { x, y } });
   }
 
   set(what: string, parts: Partial<Camera['focus']>): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (project && camera)
       this.store.commit(setCamera(project, camera.id, what, { focus: { ...camera.focus, ...parts } }));
   }
 
   /** Focus by hand and f-stop at once, with EV held where it is held. @returns what that does to exposure, in words. */
   hold(distanceM: number, fStop: number): string {
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     if (!state) return '';
     const edit = changeExposure(state, 'stop', fStop);
     this.at(distanceM);

@@ -1,5 +1,5 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { FilmBack, KitLens } from '@arvex/core';
+import type { ChannelValues, FilmBack, KitLens, Vector } from '@arvex/core';
 import {
   chosenSubject,
   lensFromKit,
@@ -10,34 +10,33 @@ import {
   subjectPointAt,
   turned,
 } from '@arvex/core';
-import type { ChannelValues, Vector } from '@arvex/core';
-import { focalLengthText } from '../../ui';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Playhead, Setting, Viewpoint } from '../../session';
+import { focalLengthText } from '../../ui';
 
 /** What stays when the lens or the film back of a camera changes. */
 export type Keep = 'lens' | 'angle' | 'size';
 
 /** Changing lens and film back of the edited camera, with what stays. */
 @Injectable({ providedIn: 'root' })
-export class LensChanging {
+export class Lenses {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
+  private readonly setting = inject(Setting);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
 
   readonly keep = signal<Keep>('lens');
 
   setFocalLength(focalLength: number): void {
-    const [camera, state] = [this.viewing.camera(), this.viewing.state()];
+    const [camera, state] = [this.viewpoint.camera(), this.viewpoint.state()];
     if (!camera || !state) return;
     const moved = this.keep() === 'size' ? this.movedFor(focalLength, state.filmBack) : {};
-    this.viewing.setChannels(camera.id, `Lens ${focalLengthText(focalLength)}`, { focalLength, ...moved });
+    this.setting.setChannels(camera.id, `Lens ${focalLengthText(focalLength)}`, { focalLength, ...moved });
   }
 
   /** Puts a lens of a kit on: a prime sets the focal length, a zoom keeps it as far as it reaches. */
   putOn(kitLens: KitLens): void {
-    const [project, camera, state] = [this.store.project(), this.viewing.camera(), this.viewing.state()];
+    const [project, camera, state] = [this.store.project(), this.viewpoint.camera(), this.viewpoint.state()];
     if (!project || !camera || !state) return;
     const lens = lensFromKit({ ...camera.lens, focalLengthMm: state.lens.focalLengthMm }, kitLens);
     const kept = { ...lens, focalLengthMm: camera.lens.focalLengthMm };
@@ -46,17 +45,17 @@ export class LensChanging {
   }
 
   setBack(filmBack: FilmBack): void {
-    const [project, camera, state] = [this.store.project(), this.viewing.camera(), this.viewing.state()];
+    const [project, camera, state] = [this.store.project(), this.viewpoint.camera(), this.viewpoint.state()];
     if (!project || !camera || !state) return;
     const keep = this.keep();
     const moved = keep === 'size' ? this.movedFor(state.lens.focalLengthMm, filmBack) : undefined;
     this.store.commit(setFilmBack(project, camera.id, filmBack, keep === 'angle' ? 'angle' : 'lens'));
-    if (moved) this.viewing.setChannels(camera.id, 'Keep the subject’s size', moved);
+    if (moved) this.setting.setChannels(camera.id, 'Keep the subject’s size', moved);
   }
 
   /** Where the camera has to stand to keep its subject's size; its focus plane stands for nobody. */
   private movedFor(focalLengthMm: number, filmBack: FilmBack): ChannelValues {
-    const [project, state] = [this.store.project(), this.viewing.state()];
+    const [project, state] = [this.store.project(), this.viewpoint.state()];
     if (!project || !state) return {};
     const flicks = this.playhead.seen()?.sceneFlicks ?? 0;
     const subject = chosenSubject(project, state, flicks);

@@ -1,14 +1,11 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import type { CameraState } from '@arvex/core';
-import { meteredEv, METERING, meterLuminance, luminanceOf } from '@arvex/core';
-import type { Metering as Mode } from '@arvex/core';
+import type { CameraState, Metering as Mode } from '@arvex/core';
+import { luminanceOf, meteredEv, METERING, meterLuminance } from '@arvex/core';
 import type { Scopes } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
-import * as z from 'zod';
-import { Playhead } from '../../session';
-import { remembered } from '../../session';
 import { StageHost } from '../../drawing';
-import { Viewing } from '../../session';
+import { Playhead, remembered, Setting, Viewpoint } from '../../session';
+import * as z from 'zod';
 
 /** Height of the picture that is metered, pixels: enough for a spot. */
 const METERED_PX = 72;
@@ -28,8 +25,8 @@ export interface Reading {
 
 /** The light meter: reads cd/m² from what the camera looked through delivers, whenever it rests. */
 @Injectable({ providedIn: 'root' })
-export class Metering {
-  private readonly viewing = inject(Viewing);
+export class Meter {
+  private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly host = inject(StageHost);
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -46,7 +43,7 @@ export class Metering {
   readonly scopes = signal<Scopes | undefined>(undefined);
   /** Setting of the edited camera as the scene sees it: EV with neutral density. */
   readonly settingEv = computed(() => {
-    const exposure = this.viewing.state()?.exposure;
+    const exposure = this.viewpoint.state()?.exposure;
     return exposure && exposure.ev100 + exposure.ndStops;
   });
 
@@ -58,8 +55,8 @@ export class Metering {
       untracked(() => this.reading.set(undefined));
     });
     effect(() => {
-      const state = this.viewing.throughState();
-      this.viewing.drawnProject();
+      const state = this.viewpoint.throughState();
+      this.viewpoint.drawnProject();
       const wanted = { mode: this.mode(), spot: this.spot(), scopes: this.scopesWanted() };
       const flicks = this.playhead.seen()?.sceneFlicks ?? 0;
       const busy = this.playhead.playing() || this.host.loading();

@@ -2,13 +2,11 @@ import { inject, Injectable, signal } from '@angular/core';
 import type { Vector } from '@arvex/core';
 import { distanceAlongAxis, holdSharpMarked, lengthText, setCamera } from '@arvex/core';
 import type { Display, Picked } from '@arvex/stage';
+import { Notices, ProjectStore } from '../../data';
+import { remembered, Viewpoint } from '../../session';
+import { Focus } from './focus';
+import { Meter } from './meter';
 import * as z from 'zod';
-import { Focusing } from './focus';
-import { Metering } from './meter';
-import { Notices } from '../../data';
-import { ProjectStore } from '../../data';
-import { remembered } from '../../session';
-import { Viewing } from '../../session';
 
 /** What a click on the picture does in the Cameras and Moves steps. */
 export type PictureTool = 'focus' | 'meter' | 'hold' | 'aim';
@@ -19,9 +17,9 @@ const displaySchema = z.enum(['picture', 'stops', 'zebra']);
 @Injectable({ providedIn: 'root' })
 export class PictureTools {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
-  private readonly focusing = inject(Focusing);
-  private readonly metering = inject(Metering);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly focusing = inject(Focus);
+  private readonly metering = inject(Meter);
   private readonly notices = inject(Notices);
 
   readonly tool = signal<PictureTool>('focus');
@@ -47,7 +45,7 @@ export class PictureTools {
 
   /** A click at a place of the frame (0…1), with what lies there. */
   click(picked: Picked | undefined, at: readonly [number, number]): void {
-    const state = this.viewing.throughState();
+    const state = this.viewpoint.throughState();
     if (!state) return;
     if (this.tool() === 'meter') {
       this.metering.spotAt(at);
@@ -64,7 +62,7 @@ export class PictureTools {
   }
 
   private aimAt([x, y, z]: Vector): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
     this.store.commit(
       setCamera(project, camera.id, 'Aim at a point', { aim: { kind: 'point', positionM: [x, y, z] } }),
@@ -75,7 +73,7 @@ export class PictureTools {
   /** Two picks give the focus distance and the f-stop that hold both sharp. */
   private hold(point: Vector): void {
     const first = this.heldFirst();
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     if (!first || !state) {
       this.heldFirst.set(point);
       return;
@@ -87,7 +85,7 @@ export class PictureTools {
 
   /** Focus and the marked f-stop that hold everything from `nearM` to `farM` sharp with the edited camera's lens. */
   solve(nearM: number, farM: number): { focusM: number; fStop: number } | undefined {
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     if (!state || !(nearM > 0) || farM <= nearM) return undefined;
     const { lens, focus } = state;
     const widest = lens.kitLens?.widestStop ?? 1;

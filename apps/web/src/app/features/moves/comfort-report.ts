@@ -3,13 +3,11 @@ import type { Comfort, ComfortEvent, ComfortLimits } from '@arvex/core';
 import { COMFORT_LIMITS, flicksAtFrame, settle } from '@arvex/core';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
-import * as z from 'zod';
-import type { ComfortWorker } from './comfort.worker';
-import { Moving } from './moves';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import { remembered } from '../../session';
-import { Viewing } from '../../session';
+import { Playhead, remembered, Workspace } from '../../session';
+import type { ComfortWorker } from './comfort.worker';
+import { Moves } from './moves';
+import * as z from 'zod';
 
 /** How long edits rest before comfort is computed anew. */
 const REST_MS = 250;
@@ -21,10 +19,10 @@ const limitsSchema = z.object({
 
 /** How the edited camera's move feels: computed in a worker whenever it changed, in the Moves step. */
 @Injectable({ providedIn: 'root' })
-export class Comforting {
+export class ComfortReport {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
-  private readonly moving = inject(Moving);
+  private readonly workspace = inject(Workspace);
+  private readonly moving = inject(Moves);
   private readonly playhead = inject(Playhead);
   private worker: Remote<ComfortWorker> | undefined;
   private asked = 0;
@@ -55,7 +53,7 @@ export class Comforting {
         this.stretch(),
         this.limits(),
       ];
-      if (this.viewing.step() !== 'moves' || !project || !camera || !stretch) return;
+      if (this.workspace.step() !== 'moves' || !project || !camera || !stretch) return;
       const timer = setTimeout(() => void this.compute(camera.id, stretch, limits), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });

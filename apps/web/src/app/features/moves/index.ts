@@ -1,6 +1,7 @@
 export type { Track } from './keys';
-export { KeyEditing } from './keys';
-export { Marking } from './marks';
+export { Keys } from './keys';
+export { Marks } from './marks';
 export type { DrawnPath } from './moves';
-export { Moving } from './moves';
-export { RigHandling } from './rig-handles';
+export { Moves } from './moves';
+export { RigHandles } from './rig-handles';
+export { provideMoves } from './provide-moves';

@@ -18,9 +18,8 @@ import {
   withKey,
   withoutKey,
 } from '@arvex/core';
-import { Moving } from './moves';
-import { Notices } from '../../data';
-import { ProjectStore } from '../../data';
+import { Notices, ProjectStore } from '../../data';
+import { Moves } from './moves';
 
 /** A channel as the graph and the time table show it. */
 export interface Track {
@@ -51,9 +50,9 @@ const SAME_VALUE = 1e-9;
 
 /** Keys chosen in the graph or the time table, and what is done with them. */
 @Injectable({ providedIn: 'root' })
-export class KeyEditing {
+export class Keys {
   private readonly store = inject(ProjectStore);
-  private readonly moving = inject(Moving);
+  private readonly moving = inject(Moves);
   private readonly notices = inject(Notices);
 
   /** Times of chosen keys by channel. */

@@ -1,42 +1,40 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { Mark } from '@arvex/core';
 import { flicksPerFrame, framesInFlicks, marksInOrder, moveOf, removeMark, setMark } from '@arvex/core';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Playhead, Viewpoint } from '../../session';
 
 /** Marks of the camera looked through: composed poses at times. */
 @Injectable({ providedIn: 'root' })
-export class Marking {
+export class Marks {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
 
   readonly marks = computed<readonly Mark[]>(() => {
     const project = this.store.project();
-    const camera = this.viewing.camera();
+    const camera = this.viewpoint.camera();
     return project && camera ? marksInOrder(moveOf(project, camera.id)) : [];
   });
 
   /** Keeps what is seen as a mark, here and now; a trial is kept with it. */
   mark(): void {
-    const [project, seen, camera] = [this.store.project(), this.playhead.seen(), this.viewing.camera()];
+    const [project, seen, camera] = [this.store.project(), this.playhead.seen(), this.viewpoint.camera()];
     if (!project || !seen || !camera) return;
-    const trial = this.viewing.trial();
+    const trial = this.viewpoint.trial();
     const values = trial?.cameraId === camera.id ? trial.values : undefined;
-    const ids = { mark: crypto.randomUUID(), move: crypto.randomUUID() };
-    const kept = this.store.commit(setMark(project, camera.id, seen.sceneFlicks, ids, values));
-    if (kept && values) this.viewing.trial.set(undefined);
+    const kept = this.store.commit(setMark(project, camera.id, seen.sceneFlicks, crypto.randomUUID(), values));
+    if (kept && values) this.viewpoint.trial.set(undefined);
   }
 
   remove(mark: Mark): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (project && camera) this.store.commit(removeMark(project, camera.id, mark.id));
   }
 
   /** Goes to the time of a mark, looking through its camera alone. */
   jump(mark: Mark): void {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
     this.playhead.lookThrough(camera.id);
     this.playhead.goTo(this.frameOf(mark));

@@ -1,10 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { CloseEdit, Edit, MoveAt, Project, Vector } from '@arvex/core';
-import { applyChange, CoreError, flicksPerFrame, lengthText, moveOf, spanOf, statesOf } from '@arvex/core';
-import { Notices } from '../../data';
-import { Playhead } from '../../session';
-import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import type { CloseEdit, Edit, Project, Vector } from '@arvex/core';
+import { CoreError, flicksPerFrame, lengthText, moveOf, previewed, spanOf, statesOf } from '@arvex/core';
+import { Notices, ProjectStore } from '../../data';
+import { Playhead, Viewpoint } from '../../session';
 
 /** Most frames of a path that is drawn. */
 const MOST_PATH_FRAMES = 3000;
@@ -18,13 +16,13 @@ export interface DrawnPath {
 
 /** Edits of the edited camera's move, and the ghost of one that is not made yet. */
 @Injectable({ providedIn: 'root' })
-export class Moving {
+export class Moves {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly notices = inject(Notices);
 
-  readonly camera = this.viewing.camera;
+  readonly camera = this.viewpoint.camera;
   readonly move = computed(() => {
     const [project, camera] = [this.store.project(), this.camera()];
     return project && camera ? moveOf(project, camera.id) : undefined;
@@ -38,7 +36,7 @@ export class Moving {
   readonly span = computed(() => spanOf(this.move()?.curves ?? {}));
 
   /** What a move that is asked for would make of the camera: shown as a ghost until it is made. */
-  readonly asked = signal<((project: Project, cameraId: string, at: MoveAt) => Edit) | undefined>(undefined);
+  readonly asked = signal<((project: Project, cameraId: string, atFlicks: number) => Edit) | undefined>(undefined);
 
   /** The camera's way as it is, and the way that is asked for. */
   readonly path = computed(() => this.pathIn(this.store.project()));
@@ -46,8 +44,8 @@ export class Moving {
     const [asked, project, camera] = [this.asked(), this.store.project(), this.camera()];
     if (!asked || !project || !camera) return undefined;
     try {
-      const edit = asked(project, camera.id, this.at());
-      return this.pathIn(applyChange(project, { id: 'asked', name: edit.name, operations: [...edit.operations] }));
+      const edit = asked(project, camera.id, this.atFlicks());
+      return this.pathIn(previewed(project, edit));
     } catch (error) {
       if (error instanceof CoreError) return undefined;
       throw error;
@@ -58,25 +56,20 @@ export class Moving {
     const [asked, project, camera] = [this.asked(), this.store.project(), this.camera()];
     if (!asked || !project || !camera) return undefined;
     try {
-      asked(project, camera.id, this.at());
+      asked(project, camera.id, this.atFlicks());
       return undefined;
     } catch (error) {
       return error instanceof CoreError ? error.message : undefined;
     }
   });
 
-  /** Where an edit is made now. */
-  at(): MoveAt {
-    return { moveId: this.move()?.id ?? crypto.randomUUID(), atFlicks: this.atFlicks() };
-  }
-
   /** Makes an edit of the camera's move. A tried pose is let go: what is made is what is seen. @returns whether it was made. */
-  edit(make: (project: Project, cameraId: string, at: MoveAt) => Edit): boolean {
+  edit(make: (project: Project, cameraId: string, atFlicks: number) => Edit): boolean {
     const [project, camera] = [this.store.project(), this.camera()];
     if (!project || !camera) return false;
     try {
-      const made = this.store.commit(make(project, camera.id, this.at()));
-      if (made) this.viewing.trial.set(undefined);
+      const made = this.store.commit(make(project, camera.id, this.atFlicks()));
+      if (made) this.viewpoint.trial.set(undefined);
       return made;
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
@@ -86,7 +79,7 @@ export class Moving {
   }
 
   /** Makes an edit that goes another way than before, and says how closely. */
-  editClosely(make: (project: Project, cameraId: string, at: MoveAt) => CloseEdit): void {
+  editClosely(make: (project: Project, cameraId: string, atFlicks: number) => CloseEdit): void {
     let said = '';
     const unit = this.store.project()?.head.displayUnit ?? 'm';
     const made = this.edit((project, cameraId, at) => {

@@ -1,25 +1,27 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { Camera, ChannelValues, RigHandle, Vector } from '@arvex/core';
 import { channelValuesAt, inRailAxes, moveOf, reshapeAim, reshapeRail, rigBody } from '@arvex/core';
-import { Moving } from './moves';
 import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Setting, Viewpoint, Workspace } from '../../session';
+import { Moves } from './moves';
 
 /** The edited camera's rig as it stands in the set, and moving it by its handles, in plan and in the free view alike. */
 @Injectable({ providedIn: 'root' })
-export class RigHandling {
+export class RigHandles {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
-  private readonly moving = inject(Moving);
+  private readonly setting = inject(Setting);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly workspace = inject(Workspace);
+  private readonly moving = inject(Moves);
 
   readonly body = computed(() => {
-    const [project, camera] = [this.viewing.drawnProject(), this.moving.camera()];
-    if (!project || !camera || this.viewing.step() === 'set') return undefined;
+    const [project, camera] = [this.viewpoint.drawnProject(), this.moving.camera()];
+    if (!project || !camera || this.workspace.step() === 'set') return undefined;
     return rigBody(project, camera.id, this.moving.atFlicks(), this.tried(camera.id));
   });
 
   private tried(cameraId: string): ChannelValues | undefined {
-    const [trial, preview] = [this.viewing.trial(), this.viewing.preview()];
+    const [trial, preview] = [this.viewpoint.trial(), this.viewpoint.preview()];
     const values = {
       ...(trial?.cameraId === cameraId && trial.values),
       ...(preview?.cameraId === cameraId && preview.values),
@@ -31,17 +33,17 @@ export class RigHandling {
   preview(handle: RigHandle, byM: Vector): void {
     const camera = this.moving.camera();
     if (!camera) return;
-    if (handle.kind === 'rig') this.viewing.preview.set({ cameraId: camera.id, values: this.shifted(camera, byM) });
-    else this.viewing.preview.set({ cameraId: camera.id, parts: this.withNode(camera, handle, byM) });
+    if (handle.kind === 'rig') this.viewpoint.preview.set({ cameraId: camera.id, values: this.shifted(camera, byM) });
+    else this.viewpoint.preview.set({ cameraId: camera.id, parts: this.withNode(camera, handle, byM) });
   }
 
   /** Ends a drag of a handle. */
   end(handle: RigHandle, byM: Vector, kept: boolean): void {
     const camera = this.moving.camera();
-    this.viewing.preview.set(undefined);
+    this.viewpoint.preview.set(undefined);
     if (!camera || !kept) return;
     if (handle.kind === 'rig') {
-      this.viewing.setNumbers(camera.id, `Move the ${camera.rig.kind}`, this.shifted(camera, byM));
+      this.setting.setNumbers(camera.id, `Move the ${camera.rig.kind}`, this.shifted(camera, byM));
       return;
     }
     const { rig, aim } = this.withNode(camera, handle, byM);

@@ -1,3 +1,3 @@
 export { Movie } from './movie';
-export { OutputList } from './output-list';
+export { provideReview } from './provide-review';
 export { Renders } from './renders';

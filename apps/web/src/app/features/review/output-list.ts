@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatTooltip } from '@angular/material/tooltip';
 import { durationText } from '../../ui';
-import type { Render } from './renders';
+import type { Render } from '@arvex/core';
 import { Renders } from './renders';
 
 const REFRESH_MS = 1000;

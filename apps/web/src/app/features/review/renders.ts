@@ -1,25 +1,13 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import type { Render } from '@arvex/core';
+import { pageOf, renderSchema } from '@arvex/core';
+import type { RenderEnd } from '@arvex/renderer';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import { debounceTime } from 'rxjs';
-import type { RenderEnd, RenderWorker } from './render.worker';
-import { Api } from '../../data';
-import { Notices } from '../../data';
+import { Api, Notices, ProjectStore } from '../../data';
 import { Playhead } from '../../session';
-import { ProjectStore } from '../../data';
-
-export interface Render {
-  readonly id: string;
-  readonly name: string;
-  readonly widthPx: number;
-  readonly heightPx: number;
-  readonly frameCount: number;
-  readonly framesDone: number;
-  readonly state: 'rendering' | 'encoding' | 'done' | 'cancelled' | 'failed';
-  readonly error: string | null;
-  readonly movieBytes: number | null;
-  readonly createdAt: string;
-}
+import type { RenderWorker } from './render.worker';
 
 /** Samples of an output picture. */
 export const OUTPUT_SAMPLES = 8;
@@ -61,7 +49,7 @@ export class Renders {
     this.asking.set(true);
     try {
       const sequenceId = this.playhead.sequenceId();
-      const render = await this.api.post<Render>(`/projects/${project.head.id}/renders`, { sequenceId, share });
+      const render = await this.api.post(`/projects/${project.head.id}/renders`, { sequenceId, share }, renderSchema);
       this.list.update((list) => [render, ...list.filter((one) => one.id !== render.id)]);
     } catch (error) {
       this.notices.error(error);
@@ -72,7 +60,7 @@ export class Renders {
 
   async cancel(renderId: string): Promise<void> {
     try {
-      await this.api.post<Render>(`/renders/${renderId}/cancel`, {});
+      await this.api.post(`/renders/${renderId}/cancel`, {}, renderSchema);
     } catch (error) {
       this.notices.error(error);
     }
@@ -91,7 +79,7 @@ export class Renders {
     const projectId = this.store.project()?.head.id;
     if (projectId === undefined) return;
     try {
-      const { items } = await this.api.get<{ items: Render[] }>(`/projects/${projectId}/renders?limit=50`);
+      const { items } = await this.api.get(`/projects/${projectId}/renders?limit=50`, pageOf(renderSchema));
       for (const { id, framesDone } of items) {
         if (!this.paces.has(id)) this.paces.set(id, { since: performance.now(), done: framesDone });
       }

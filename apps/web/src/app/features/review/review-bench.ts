@@ -1,17 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { cutOf, frameName } from '@arvex/core';
-import { withShutter } from '@arvex/stage/view';
-import { viewOf } from '@arvex/stage/view';
-import { Findings } from '../../readiness';
-import { durationText, rateText } from '../../ui';
-import { Checks } from '../../readiness';
-import { Notices } from '../../data';
-import { Playhead } from '../../session';
-import { ProjectStore } from '../../data';
-import { OUTPUT_SAMPLES, Renders } from './renders';
+import { viewOf, withShutter } from '@arvex/stage/view';
+import { Notices, ProjectStore } from '../../data';
 import { StageHost } from '../../drawing';
-import { Viewing } from '../../session';
+import { Checks, Findings } from '../../readiness';
+import { Playhead, Viewpoint } from '../../session';
+import { durationText, rateText } from '../../ui';
+import { OUTPUT_SAMPLES, Renders } from './renders';
 
 const SHARES = [
   { share: 1, name: 'full' },
@@ -37,7 +33,7 @@ interface OneFrame {
 export class ReviewBench {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly host = inject(StageHost);
   private readonly notices = inject(Notices);
   private readonly checks = inject(Checks);
@@ -72,7 +68,7 @@ export class ReviewBench {
 
   /** Draws the frame at the playhead just as output will, and says how long that took. */
   protected async oneFrame(): Promise<void> {
-    const [project, state, seen] = [this.store.project(), this.viewing.state(), this.playhead.seen()];
+    const [project, state, seen] = [this.store.project(), this.viewpoint.state(), this.playhead.seen()];
     if (!project || !state || !seen) return;
     this.drawing.set(true);
     try {

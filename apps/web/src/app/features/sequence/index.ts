@@ -1,0 +1,1 @@
+export { provideSequence } from './provide-sequence';

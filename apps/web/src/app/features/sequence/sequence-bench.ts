@@ -15,16 +15,10 @@ import {
   setShot,
   timecodeAtFrame,
 } from '@arvex/core';
-import { Card } from '../../ui';
+import { Notices, ProjectStore } from '../../data';
 import { Findings } from '../../readiness';
-import { cameraColour } from '../../ui';
-import { ChoiceField } from '../../ui';
-import { NameField } from '../../ui';
-import { NumberField } from '../../ui';
-import { Notices } from '../../data';
-import { Playhead } from '../../session';
-import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Playhead, Viewpoint } from '../../session';
+import { cameraColour, Card, ChoiceField, NameField, NumberField } from '../../ui';
 
 /** Length of a new shot, seconds. */
 const NEW_SHOT_S = 4;
@@ -40,7 +34,7 @@ const NEW_SHOT_S = 4;
 export class SequenceBench {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly notices = inject(Notices);
   protected readonly colour = cameraColour;
 
@@ -67,7 +61,7 @@ export class SequenceBench {
     return `${this.shots().length} shots · ${frames} f · ${this.seconds(frames)}`;
   });
   protected readonly nextCamera = computed(
-    () => this.viewing.camera() ?? this.project()?.cameras[this.cameras()[0]?.id ?? ''],
+    () => this.viewpoint.camera() ?? this.project()?.cameras[this.cameras()[0]?.id ?? ''],
   );
 
   protected seconds(frames: number): string {

@@ -1,21 +1,22 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { GeometryFile, PictureFile } from '@arvex/core';
-import { addReference, bringIn, bringInCard, setOf } from '@arvex/core';
+import { addReference, bringIn, bringInCard, geometryFileSchema, pictureFileSchema, setOf } from '@arvex/core';
+import type { Packed } from '@arvex/interchange';
+import { LARGEST_GEOMETRY_BYTES } from '@arvex/interchange/limits';
 import { proxy, wrap } from 'comlink';
-import type { ImportWorker } from './import/import.worker';
-import { Notices } from '../../data';
-import { ProjectStore } from '../../data';
-import { Selection } from '../../session';
+import { EMPTY, firstValueFrom, map, merge, mergeMap, Observable, of, Subject, tap } from 'rxjs';
+import type { z } from 'zod';
+import { Notices, ProjectStore, upload } from '../../data';
 import { StageHost } from '../../drawing';
-import { upload } from '../../data';
-import { Viewing } from '../../session';
+import { FreeCamera, Selection, Viewpoint, Workspace } from '../../session';
+import type { ImportWorker } from './import.worker';
 
-/** Largest source of geometry taken, bytes, all its files together. */
-const LARGEST_BYTES = 200_000_000;
 const PICTURE = /\.(png|jpe?g|webp)$/i;
 const GEOMETRY = /\.(glb|gltf|obj)$/i;
 /** How far in front of the free view a picture's card is stood, metres. */
 const CARD_AWAY_M = 5;
+
+/** Somebody cancelled it. */
+class GivenUp extends Error {}
 
 /** A file on its way into the set. */
 export interface OnItsWay {
@@ -27,13 +28,15 @@ export interface OnItsWay {
 
 /** Brings files into the set. It stays as it was when a file cannot be used. */
 @Injectable({ providedIn: 'root' })
-export class BringingIn {
+export class Imports {
   private readonly store = inject(ProjectStore);
   private readonly notices = inject(Notices);
   private readonly selection = inject(Selection);
-  private readonly viewing = inject(Viewing);
+  private readonly freeCamera = inject(FreeCamera);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly workspace = inject(Workspace);
   private readonly stage = inject(StageHost);
-  private cancelling = new AbortController();
+  private readonly cancel$ = new Subject<void>();
 
   readonly onItsWay = signal<OnItsWay | undefined>(undefined);
 
@@ -57,10 +60,10 @@ export class BringingIn {
 
   /** A picture laid over the picture of the camera looked through. */
   async bringInReference(file: File): Promise<void> {
-    const camera = this.viewing.camera();
+    const camera = this.viewpoint.camera();
     if (!camera) return;
     await this.told(file.name, async () => {
-      const facts = await this.send<PictureFile>('/pictures', file, file.name);
+      const facts = await this.send('/pictures', file, file.name, pictureFileSchema);
       const project = this.store.project();
       const ids = { asset: crypto.randomUUID(), reference: crypto.randomUUID() };
       if (project) this.store.commit(addReference(project, camera.id, ids, nameOf(file), facts));
@@ -68,16 +71,15 @@ export class BringingIn {
   }
 
   cancel(): void {
-    this.cancelling.abort();
+    this.cancel$.next();
   }
 
   private async told(name: string, work: () => Promise<void>): Promise<void> {
-    this.cancelling = new AbortController();
     this.tell(name, 'Reading');
     try {
       await work();
     } catch (error) {
-      if (this.cancelling.signal.aborted) this.notices.done(`${name} was not brought in; the set is as it was.`);
+      if (error instanceof GivenUp) this.notices.done(`${name} was not brought in; the set is as it was.`);
       else this.notices.error(new Error(`${name} was not brought in: ${(error as Error).message}`));
     } finally {
       this.onItsWay.set(undefined);
@@ -86,12 +88,12 @@ export class BringingIn {
 
   private async geometry(main: File, files: readonly File[]): Promise<void> {
     const bytes = files.reduce((sum, { size }) => sum + size, 0);
-    if (bytes > LARGEST_BYTES) {
-      const [has, most] = [bytes, LARGEST_BYTES].map((count) => Math.floor(count / 1e6));
+    if (bytes > LARGEST_GEOMETRY_BYTES) {
+      const [has, most] = [bytes, LARGEST_GEOMETRY_BYTES].map((count) => Math.floor(count / 1e6));
       throw new Error(`it has ${has} MB; up to ${most} MB are taken. Split the file or thin its meshes.`);
     }
     const { glb, leftOut } = await this.pack(main, files);
-    const facts = await this.send<GeometryFile>('/geometry', glb, main.name);
+    const facts = await this.send('/geometry', glb, main.name, geometryFileSchema);
     const project = this.store.project();
     const setId = project && setOf(project)?.id;
     if (!project || setId === undefined) return;
@@ -101,42 +103,56 @@ export class BringingIn {
       if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file))) return;
       await shown();
       this.selection.set(ids.placement);
-      this.viewing.step.set('set');
+      this.workspace.goTo('set');
     });
   }
 
-  private async pack(main: File, files: readonly File[]) {
-    const worker = new Worker(new URL('./import/import.worker', import.meta.url), { type: 'module' });
-    const aborted = new Promise<never>((_resolve, reject) => {
-      this.cancelling.signal.addEventListener('abort', () => reject(new Error('given up')));
+  private pack(main: File, files: readonly File[]): Promise<Packed> {
+    const packed = new Observable<Packed>((listener) => {
+      const worker = new Worker(new URL('./import.worker', import.meta.url), { type: 'module' });
+      const tell = proxy((doing: string, share?: number) => this.tell(main.name, doing, share));
+      wrap<ImportWorker>(worker)
+        .pack([...files], tell)
+        .then(
+          (result) => listener.next(result),
+          (error: unknown) => listener.error(error),
+        );
+      return () => worker.terminate();
     });
-    aborted.catch(() => undefined); // met by the race below
-    try {
-      const packing = wrap<ImportWorker>(worker).pack(
-        [...files],
-        proxy((doing: string, share?: number) => this.tell(main.name, doing, share)),
-      );
-      return await Promise.race([packing, aborted]);
-    } finally {
-      worker.terminate();
-    }
+    return this.unlessGivenUp(packed);
+  }
+
+  /** The first value, unless somebody gives it up before that. @throws GivenUp then. */
+  private unlessGivenUp<T>(work: Observable<T>): Promise<T> {
+    const givenUp = this.cancel$.pipe(
+      map(() => {
+        throw new GivenUp();
+      }),
+    );
+    return firstValueFrom(merge(work, givenUp));
   }
 
   private async card(file: File): Promise<void> {
-    const facts = await this.send<PictureFile>('/pictures', file, file.name);
+    const facts = await this.send('/pictures', file, file.name, pictureFileSchema);
     const project = this.store.project();
     const setId = project && setOf(project)?.id;
     if (!project || setId === undefined) return;
     const ids = { asset: crypto.randomUUID(), placement: crypto.randomUUID() };
-    const { positionM, panDeg } = this.viewing.freePose();
+    const { positionM, panDeg } = this.freeCamera.pose();
     const pan = (panDeg * Math.PI) / 180;
     const at = [positionM[0] + Math.sin(pan) * CARD_AWAY_M, 0, positionM[2] - Math.cos(pan) * CARD_AWAY_M] as const;
     if (this.store.commit(bringInCard(project, setId, ids, nameOf(file), facts, at))) this.selection.set(ids.placement);
   }
 
-  private send<T>(path: string, file: Blob, name: string): Promise<T> {
-    const sent = (share: number) => this.tell(name, share < 1 ? 'Sending' : 'Measuring', share < 1 ? share : undefined);
-    return upload<T>(path, file, name, sent, this.cancelling.signal);
+  private send<T>(path: string, file: Blob, name: string, schema: z.ZodType<T>): Promise<T> {
+    const taken = upload(path, file, name, schema).pipe(
+      tap((step) => {
+        if (step.kind === 'sent')
+          this.tell(name, step.share < 1 ? 'Sending' : 'Measuring', step.share < 1 ? step.share : undefined);
+      }),
+      mergeMap((step) => (step.kind === 'taken' ? of(step.answer) : EMPTY)),
+    );
+    return this.unlessGivenUp(taken);
   }
 
   private tell(name: string, doing: string, share?: number): void {

@@ -1,6 +1,8 @@
-export { Framing } from './frame-selection';
-export { BringingIn } from './imports';
-export { PieceDragging } from './piece-drag';
-export { PieceMaking } from './pieces';
+export { FrameSelection } from './frame-selection';
+export { Imports } from './imports';
+export { PieceDrag } from './piece-drag';
+export { SetPieces } from './pieces';
 export { PlanTools } from './plan-tools';
-export { Walking } from './walk';
+export { PuttingPrompt } from './putting-prompt';
+export { provideSet } from './provide-set';
+export { Walk } from './walk';

@@ -1,18 +1,17 @@
 import { inject, Injectable } from '@angular/core';
 import type { Placement, PlacementParts, Project, Vector } from '@arvex/core';
-import { movedBy, movedParts, pieceSized, placementValuesAt, setPlacements, eachAxis } from '@arvex/core';
-import { PieceMaking } from './pieces';
+import { eachAxis, movedBy, movedParts, pieceSized, placementValuesAt, setPlacements } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Selection } from '../../session';
-import { Viewing } from '../../session';
+import { Selection, Viewpoint } from '../../session';
+import { SetPieces } from './pieces';
 
 /** Moving, turning and sizing what is chosen: seen while it goes on, one edit at its end. */
 @Injectable({ providedIn: 'root' })
-export class PieceDragging {
+export class PieceDrag {
   private readonly store = inject(ProjectStore);
   private readonly selection = inject(Selection);
-  private readonly viewing = inject(Viewing);
-  private readonly making = inject(PieceMaking);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly making = inject(SetPieces);
   private name = 'Move';
 
   move(delta: Vector): void {
@@ -40,8 +39,8 @@ export class PieceDragging {
 
   /** Ends the drag: what was seen becomes one edit, or (`kept` false) nothing does. */
   end(kept: boolean): void {
-    const preview = this.viewing.piecePreview();
-    this.viewing.piecePreview.set(undefined);
+    const preview = this.viewpoint.piecePreview();
+    this.viewpoint.piecePreview.set(undefined);
     if (!kept || !preview) return;
     const ids = Object.keys(preview).filter((id) => Object.keys(preview[id] ?? {}).length > 0);
     if (ids.length > 0)
@@ -53,7 +52,7 @@ export class PieceDragging {
     if (!project) return;
     this.name = name;
     const free = this.selection.placements().filter((one) => !one.locked && !this.carriedByChosen(one));
-    this.viewing.piecePreview.set(Object.fromEntries(free.map((one) => [one.id, partsOf(project, one)])));
+    this.viewpoint.piecePreview.set(Object.fromEntries(free.map((one) => [one.id, partsOf(project, one)])));
   }
 
   /** What is attached to another chosen thing comes along by itself. */

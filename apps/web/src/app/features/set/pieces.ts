@@ -19,12 +19,9 @@ import {
   withAttached,
 } from '@arvex/core';
 import type { Picked } from '@arvex/stage';
-import { Notices } from '../../data';
-import { Playhead } from '../../session';
-import { ProjectStore } from '../../data';
-import { Selection } from '../../session';
-import { Snapping } from '../../session';
+import { Notices, ProjectStore } from '../../data';
 import { StageHost } from '../../drawing';
+import { Playhead, Selection, SnapGrid } from '../../session';
 
 /** A surface steeper than this is a wall, not a floor: the upward part of its normal. */
 const WALL_NORMAL = 0.5;
@@ -35,11 +32,11 @@ const GROUND_SEARCH_M = 2000;
 
 /** Putting pieces in the set, and what is done to those that are chosen. */
 @Injectable({ providedIn: 'root' })
-export class PieceMaking {
+export class SetPieces {
   private readonly store = inject(ProjectStore);
   private readonly selection = inject(Selection);
   private readonly playhead = inject(Playhead);
-  private readonly snapping = inject(Snapping);
+  private readonly snapping = inject(SnapGrid);
   private readonly host = inject(StageHost);
   private readonly notices = inject(Notices);
 

@@ -1,12 +1,10 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { Vector } from '@arvex/core';
 import { anglesToward, CAMERA_DEFAULTS, makeCamera, pathThrough, walkAlong } from '@arvex/core';
-import { PieceMaking } from './pieces';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import { Selection } from '../../session';
 import { StageHost } from '../../drawing';
-import { Viewing } from '../../session';
+import { Playhead, Selection, Viewpoint, Workspace } from '../../session';
+import { SetPieces } from './pieces';
 
 /** What a press in the plan does beside moving about: makes a camera, or draws a walk. */
 export type PlanTool = 'none' | 'camera' | 'walk';
@@ -25,9 +23,10 @@ const SEARCH_M = 2000;
 export class PlanTools {
   private readonly store = inject(ProjectStore);
   private readonly selection = inject(Selection);
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly workspace = inject(Workspace);
   private readonly playhead = inject(Playhead);
-  private readonly making = inject(PieceMaking);
+  private readonly making = inject(SetPieces);
   private readonly host = inject(StageHost);
 
   readonly tool = signal<PlanTool>('none');
@@ -37,7 +36,7 @@ export class PlanTools {
   begin(tool: PlanTool): void {
     this.nodes.set([]);
     this.tool.set(tool);
-    this.viewing.show('plan');
+    this.workspace.show('plan');
   }
 
   leave(): void {
@@ -52,7 +51,7 @@ export class PlanTools {
     const at: Vector = [from[0], ground + CAMERA_HEIGHT_M, from[1]];
     const pose = { positionM: at, ...anglesToward(at, [to[0], at[1], to[1]]) };
     const id = crypto.randomUUID();
-    const { exposure, focus, own } = this.viewing.camera() ?? CAMERA_DEFAULTS;
+    const { exposure, focus, own } = this.viewpoint.camera() ?? CAMERA_DEFAULTS;
     const distanceM = Math.max(0.3, Math.hypot(to[0] - from[0], to[1] - from[1]));
     const manual = { ...CAMERA_DEFAULTS.focus, fStop: focus.fStop, distanceM };
     const parts = { exposure, own: own.filter((group) => group === 'exposure'), focus: manual };

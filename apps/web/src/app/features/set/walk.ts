@@ -1,7 +1,7 @@
 import { effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { Pose, Vector } from '@arvex/core';
 import { StageHost } from '../../drawing';
-import { Viewing } from '../../session';
+import { FreeCamera } from '../../session';
 
 /** Eyes of somebody who walks about, metres above the ground. */
 const EYE_HEIGHT_M = 1.62;
@@ -20,8 +20,8 @@ type WalkKey = (typeof WALK_KEYS)[keyof typeof WALK_KEYS];
 
 /** Walking through the set at eye height: over ground and steps, not through walls. */
 @Injectable({ providedIn: 'root' })
-export class Walking {
-  private readonly viewing = inject(Viewing);
+export class Walk {
+  private readonly freeCamera = inject(FreeCamera);
   private readonly host = inject(StageHost);
   private readonly held = new Set<WalkKey>();
   private running = false;
@@ -48,9 +48,9 @@ export class Walking {
   }
 
   private async standUp(): Promise<void> {
-    const pose = this.viewing.freePose();
+    const pose = this.freeCamera.pose();
     const [x, y, z] = pose.positionM;
-    this.viewing.freePose.set({
+    this.freeCamera.pose.set({
       ...pose,
       positionM: [x, await this.eyesOver([x, y, z], EYE_HEIGHT_M), z], // where nothing lies, on the plan's own ground
       tiltDeg: 0,
@@ -77,13 +77,13 @@ export class Walking {
   }
 
   private async step(seconds: number, fast: boolean): Promise<void> {
-    const pose = this.viewing.freePose();
+    const pose = this.freeCamera.pose();
     const turn = (Number(this.held.has('turnRight')) - Number(this.held.has('turnLeft'))) * TURN_DEG_PER_S * seconds;
     const ahead = Number(this.held.has('forward')) - Number(this.held.has('back'));
     const aside = Number(this.held.has('right')) - Number(this.held.has('left'));
     const turned: Pose = { ...pose, panDeg: pose.panDeg + turn };
     if (ahead === 0 && aside === 0) {
-      this.viewing.freePose.set(turned);
+      this.freeCamera.pose.set(turned);
       return;
     }
     const pan = (turned.panDeg * Math.PI) / 180;
@@ -97,6 +97,6 @@ export class Walking {
     const room = wall ? Math.max(0, wall.distanceM - SHOULDER_M) : length;
     const gone = Math.min(length, room);
     const next: Vector = [x + direction[0] * gone, y, z + direction[2] * gone];
-    this.viewing.freePose.set({ ...turned, positionM: [next[0], await this.eyesOver(next, y), next[2]] });
+    this.freeCamera.pose.set({ ...turned, positionM: [next[0], await this.eyesOver(next, y), next[2]] });
   }
 }

@@ -6,14 +6,11 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera } from '@arvex/core';
 import { camerasInOrder, reorderCamera } from '@arvex/core';
-import { Bitmap } from '../../ui';
-import { cameraColour } from '../../ui';
-import { CameraMaking } from '../../features/cameras';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
 import { Thumbnails } from '../../drawing';
-import { Viewing } from '../../session';
-import { cameraLine } from '../../ui';
+import { Cameras } from '../../features/cameras';
+import { Playhead, Viewpoint } from '../../session';
+import { Bitmap, cameraColour, cameraLine } from '../../ui';
 
 /** All cameras side by side as they see the playhead's time: found by name, put in order, compared. */
 @Component({
@@ -27,8 +24,8 @@ export class CameraList {
   private readonly store = inject(ProjectStore);
   private readonly dialog = inject(MatDialog);
   protected readonly playhead = inject(Playhead);
-  protected readonly viewing = inject(Viewing);
-  protected readonly making = inject(CameraMaking);
+  protected readonly viewpoint = inject(Viewpoint);
+  protected readonly making = inject(Cameras);
   protected readonly thumbnails = inject(Thumbnails);
   protected readonly colour = cameraColour;
   protected readonly words = signal('');
@@ -42,7 +39,7 @@ export class CameraList {
     return all
       .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
       .map((camera) => {
-        const state = this.viewing.stateOf(camera.id);
+        const state = this.viewpoint.stateOf(camera.id);
         return { camera, line: state ? cameraLine(state) : '' };
       });
   });

@@ -1,0 +1,1 @@
+export { CameraList } from './camera-list';

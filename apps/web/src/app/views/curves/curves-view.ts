@@ -5,13 +5,11 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { AfterLast, Channel, Curve, Key } from '@arvex/core';
 import { AFTER_LAST, KEY_SHAPES, withKey } from '@arvex/core';
-import { followDrag } from '../../ui';
-import { NumberField, PERCENT } from '../../ui';
-import type { Track } from '../../features/moves';
-import { KeyEditing } from '../../features/moves';
-import { Moving } from '../../features/moves';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
+import type { Track } from '../../features/moves';
+import { Keys, Moves } from '../../features/moves';
+import { Playhead } from '../../session';
+import { followDrag, NumberField, PERCENT } from '../../ui';
 import type { TimeAxis, ValueAxis } from './curve-axes';
 import { curvePath, flicksOf, ROOM, ticks, timesOf, valueAxis, valuePerPx, xOf, yOf } from './curve-axes';
 
@@ -48,8 +46,8 @@ interface DrawnTrack {
 })
 export class CurvesView implements AfterViewInit, OnDestroy {
   readonly kind = input.required<'graph' | 'table'>();
-  protected readonly editing = inject(KeyEditing);
-  protected readonly moving = inject(Moving);
+  protected readonly editing = inject(Keys);
+  protected readonly moving = inject(Moves);
   private readonly playhead = inject(Playhead);
   private readonly store = inject(ProjectStore);
   private readonly area = viewChild.required<ElementRef<SVGSVGElement>>('area');

@@ -1,0 +1,1 @@
+export { CurvesView } from './curves-view';

@@ -3,16 +3,13 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import { distanceAlongAxis, eyesM, lengthNumber, lengthText, subjectPointAt, subjectsIn } from '@arvex/core';
-import { followDrag } from '../../ui';
-import { Focusing } from '../../features/cameras';
-import { PictureTools } from '../../features/cameras';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Focus, PictureTools } from '../../features/cameras';
+import { Playhead, Viewpoint } from '../../session';
+import { followDrag, shutterText, stopText } from '../../ui';
 import type { Flag } from './ruler-flags';
 import { flagsOf } from './ruler-flags';
 import { distanceAt, FARTHEST_M, placeOf, TICKS_M } from './ruler-scale';
-import { shutterText, stopText } from '../../ui';
 
 /** What belongs to distance, along the picture's bottom edge: what is sharp, from near to far, and who stands where. */
 @Component({
@@ -24,12 +21,12 @@ import { shutterText, stopText } from '../../ui';
 })
 export class FocusRuler {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly tools = inject(PictureTools);
-  protected readonly focusing = inject(Focusing);
+  protected readonly focusing = inject(Focus);
 
-  protected readonly state = this.viewing.state;
+  protected readonly state = this.viewpoint.state;
   protected readonly unit = computed(() => this.store.project()?.head.displayUnit ?? 'm');
   protected readonly place = placeOf;
   protected readonly stopText = stopText;
@@ -121,7 +118,7 @@ export class FocusRuler {
       event,
       (drag) => moved(this.under(drag.event, scale)),
       (isKept) => {
-        this.viewing.preview.set(undefined);
+        this.viewpoint.preview.set(undefined);
         if (isKept) kept();
       },
     );

@@ -11,8 +11,8 @@ import {
   SAFE_AREAS,
   windowShare,
 } from '@arvex/core';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
+import { Playhead } from '../../session';
 import { signedDegrees } from '../../ui';
 
 const FIT_NAMES = {

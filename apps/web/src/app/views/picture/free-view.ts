@@ -6,14 +6,11 @@ import type { Pose } from '@arvex/core';
 import { deliveredWindow, paneWindow, windowShare } from '@arvex/core';
 import type { Picked } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
-import { CameraMaking } from '../../features/cameras';
-import { PieceMaking } from '../../features/set';
-import { Playhead } from '../../session';
-import { Selection } from '../../session';
 import type { ShownView } from '../../drawing';
 import { StageHost } from '../../drawing';
-import { Viewing } from '../../session';
-import { Walking } from '../../features/set';
+import { Cameras } from '../../features/cameras';
+import { SetPieces, Walk } from '../../features/set';
+import { FreeCamera, Playhead, Selection, Viewpoint, Workspace } from '../../session';
 import { LookAbout } from './look-about';
 import { PieceHandles } from './piece-handles';
 import { RigOverlay } from './rig-overlay';
@@ -30,11 +27,13 @@ const REST_SAMPLES = [4] as const;
   styleUrl: './free-view.scss',
 })
 export class FreeView implements AfterViewInit, OnDestroy {
-  protected readonly viewing = inject(Viewing);
-  protected readonly making = inject(CameraMaking);
-  protected readonly pieces = inject(PieceMaking);
+  private readonly freeCamera = inject(FreeCamera);
+  protected readonly viewpoint = inject(Viewpoint);
+  private readonly workspace = inject(Workspace);
+  protected readonly making = inject(Cameras);
+  protected readonly pieces = inject(SetPieces);
   protected readonly selection = inject(Selection);
-  protected readonly walking = inject(Walking);
+  protected readonly walking = inject(Walk);
   private readonly host = inject(StageHost);
   private readonly playhead = inject(Playhead);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
@@ -47,24 +46,24 @@ export class FreeView implements AfterViewInit, OnDestroy {
   private readonly observer = new ResizeObserver(() => this.measure());
 
   protected readonly frame = computed(() => {
-    const state = this.viewing.freeState();
+    const state = this.freeCamera.state();
     if (!state || this.aspect() === 0) return undefined;
     const { x, y, width, height } = windowShare(deliveredWindow(state), paneWindow(state, this.aspect(), MARGIN));
     return { x: x * 100, y: y * 100, width: width * 100, height: height * 100 };
   });
 
   protected readonly view = computed(() => {
-    const state = this.viewing.freeState();
+    const state = this.freeCamera.state();
     if (!state || this.aspect() === 0) return undefined;
     const atFlicks = this.playhead.seen()?.sceneFlicks ?? 0;
     return viewOf(state, atFlicks, paneWindow(state, this.aspect(), MARGIN), { aperture: undefined });
   });
   protected readonly shown = () => {
     const view = this.view();
-    return view && { view, pose: this.viewing.freePose() };
+    return view && { view, pose: this.freeCamera.pose() };
   };
   /** Things can be chosen and handled in the Set step. */
-  protected readonly handling = computed(() => this.viewing.step() === 'set' && !this.walking.on());
+  protected readonly handling = computed(() => this.workspace.step() === 'set' && !this.walking.on());
 
   constructor() {
     effect(() => {
@@ -88,7 +87,7 @@ export class FreeView implements AfterViewInit, OnDestroy {
 
   protected look(pose: Pose): void {
     this.looking.set(true);
-    this.viewing.freePose.set(pose);
+    this.freeCamera.pose.set(pose);
   }
 
   protected rest(): void {

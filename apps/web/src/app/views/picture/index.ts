@@ -1,4 +1,2 @@
-export { FocusRuler } from './focus-ruler';
 export { FreeView } from './free-view';
-export { LightStrip } from './light-strip';
-export { Picture } from './picture';
+export { Viewfinder } from './viewfinder';

@@ -4,10 +4,9 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { CameraState, ExposureEdit } from '@arvex/core';
 import { USUAL_LIGHT } from '@arvex/core';
+import { ExposureControls, Meter } from '../../features/cameras';
+import { Viewpoint } from '../../session';
 import { followDrag } from '../../ui';
-import { Exposing } from '../../features/cameras';
-import { Metering } from '../../features/cameras';
-import { Viewing } from '../../session';
 
 const BRIGHTEST_EV = 17;
 const DARKEST_EV = -3;
@@ -25,9 +24,9 @@ const KEY_STEP_EV = 1 / 3;
   styleUrl: './light-strip.scss',
 })
 export class LightStrip {
-  private readonly viewing = inject(Viewing);
-  private readonly metering = inject(Metering);
-  protected readonly exposing = inject(Exposing);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly metering = inject(Meter);
+  protected readonly exposing = inject(ExposureControls);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
 
   protected readonly usual = USUAL_LIGHT;
@@ -35,12 +34,12 @@ export class LightStrip {
   protected readonly darkest = DARKEST_EV;
   protected readonly ticks = [16, 14, 12, 10, 8, 6, 4, 2, 0, -2];
   protected readonly ev = this.metering.settingEv;
-  protected readonly held = computed(() => this.viewing.state()?.exposure.hold ?? false);
+  protected readonly held = computed(() => this.viewpoint.state()?.exposure.hold ?? false);
   protected readonly absorber = computed(() => this.exposing.absorbers()[0] ?? 'iso');
   /** The meter's needle, while it has read this camera. */
   protected readonly needle = computed(() => {
     const reading = this.metering.reading();
-    if (!reading || reading.cameraId !== this.viewing.camera()?.id) return undefined;
+    if (!reading || reading.cameraId !== this.viewpoint.camera()?.id) return undefined;
     const stops = Math.abs(reading.over);
     const how = stops < 0.05 ? 'as set' : `${stops.toFixed(1)} stops ${reading.over > 0 ? 'over' : 'under'}`;
     return { ev: reading.ev, bad: stops > 2, text: `The meter reads EV ${reading.ev.toFixed(1)}: ${how}` };
@@ -53,7 +52,7 @@ export class LightStrip {
   }
 
   protected begin(event: PointerEvent): void {
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     if (!state || event.button !== 0) return;
     const scale = (event.currentTarget as HTMLElement).clientHeight / (BRIGHTEST_EV - DARKEST_EV);
     let edit: ExposureEdit | undefined;
@@ -61,7 +60,7 @@ export class LightStrip {
       event,
       ({ dy }) => (edit = this.exposing.previewEv(state, Math.round((-dy / scale) * 10) / 10)),
       (kept) => {
-        this.viewing.preview.set(undefined);
+        this.viewpoint.preview.set(undefined);
         if (kept && edit) this.keep(state, edit);
       },
     );
@@ -71,10 +70,10 @@ export class LightStrip {
   protected nudge(event: Event, direction: 1 | -1): void {
     event.preventDefault();
     event.stopPropagation();
-    const state = this.viewing.state();
+    const state = this.viewpoint.state();
     if (!state) return;
     const edit = this.exposing.previewEv(state, direction * KEY_STEP_EV);
-    this.viewing.preview.set(undefined);
+    this.viewpoint.preview.set(undefined);
     this.keep(state, edit);
   }
 

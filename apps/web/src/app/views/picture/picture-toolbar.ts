@@ -4,7 +4,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { PictureTool } from '../../features/cameras';
 import { PictureTools } from '../../features/cameras';
-import { Viewing } from '../../session';
+import { Viewpoint, Workspace } from '../../session';
 
 const TOOLS: readonly { id: PictureTool; icon: string; name: string }[] = [
   { id: 'focus', icon: 'center_focus_weak', name: 'A click focuses' },
@@ -27,15 +27,15 @@ const DISPLAYS = [
     <button
       type="button"
       class="icon-button"
-      [attr.aria-pressed]="viewing.steering()"
+      [attr.aria-pressed]="viewpoint.steering()"
       aria-label="Steer this camera"
       matTooltip="Steer this camera by dragging in the picture (S)"
       matTooltipPosition="left"
-      (click)="viewing.steering.set(!viewing.steering())"
+      (click)="viewpoint.steering.set(!viewpoint.steering())"
     >
       <mat-icon>control_camera</mat-icon>
     </button>
-    @if (viewing.step() === 'cameras' || viewing.step() === 'moves') {
+    @if (workspace.step() === 'cameras' || workspace.step() === 'moves') {
       @for (tool of all; track tool.id) {
         <button
           type="button"
@@ -122,7 +122,8 @@ const DISPLAYS = [
   `,
 })
 export class PictureToolbar {
-  protected readonly viewing = inject(Viewing);
+  protected readonly viewpoint = inject(Viewpoint);
+  protected readonly workspace = inject(Workspace);
   protected readonly tools = inject(PictureTools);
   protected readonly all = TOOLS;
   protected readonly displays = DISPLAYS;

@@ -3,23 +3,28 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, v
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { CameraState, Pose } from '@arvex/core';
-import { blurCircleMm, deliveredWindow, marksInOrder, moveOf, paneWindow, windowShare } from '@arvex/core';
+import {
+  blurCircleMm,
+  deliveredWindow,
+  marksInOrder,
+  moveOf,
+  paneWindow,
+  poseOf,
+  windowShare,
+  worldValues,
+} from '@arvex/core';
 import type { Picked, StageView } from '@arvex/stage';
-import { withShutter } from '@arvex/stage/view';
-import { viewOf } from '@arvex/stage/view';
+import { viewOf, withShutter } from '@arvex/stage/view';
 import type { Subscription } from 'rxjs';
-import { cameraColour } from '../../ui';
-import { Marking } from '../../features/moves';
-import { PictureTools } from '../../features/cameras';
-import { PieceMaking } from '../../features/set';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import type { Seen } from '../../session';
-import { Selection } from '../../session';
 import type { ShownView } from '../../drawing';
 import { StageHost } from '../../drawing';
-import { poseOf, Viewing, worldValues } from '../../session';
-import { Watching } from '../../features/cameras';
+import { ClipSurvey, PictureTools } from '../../features/cameras';
+import { Marks } from '../../features/moves';
+import { SetPieces } from '../../features/set';
+import type { Seen } from '../../session';
+import { Playhead, Selection, Setting, Viewpoint, Workspace } from '../../session';
+import { cameraColour } from '../../ui';
 import { DisplayLegend } from './display-legend';
 import { FrameOverlay } from './frame-overlay';
 import { LookAbout } from './look-about';
@@ -49,13 +54,15 @@ const MARGIN = 0.025;
 export class Picture implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
-  protected readonly viewing = inject(Viewing);
+  private readonly setting = inject(Setting);
+  protected readonly viewpoint = inject(Viewpoint);
+  protected readonly workspace = inject(Workspace);
   protected readonly host = inject(StageHost);
-  protected readonly marking = inject(Marking);
-  protected readonly pieces = inject(PieceMaking);
+  protected readonly marking = inject(Marks);
+  protected readonly pieces = inject(SetPieces);
   protected readonly selection = inject(Selection);
   protected readonly tools = inject(PictureTools);
-  protected readonly watching = inject(Watching);
+  protected readonly survey = inject(ClipSurvey);
   protected readonly colour = cameraColour;
 
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
@@ -65,12 +72,12 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected readonly project = this.store.project;
   protected readonly seen = this.playhead.seen;
   protected readonly window = computed(() => {
-    const state = this.viewing.throughState();
+    const state = this.viewpoint.throughState();
     const { width, height } = this.size();
     return state && height > 0 ? paneWindow(state, width / height, MARGIN) : undefined;
   });
   protected readonly trial = computed(() => {
-    const trial = this.viewing.trial();
+    const trial = this.viewpoint.trial();
     return trial && this.project()?.cameras[trial.cameraId] ? trial : undefined;
   });
   protected readonly trialCamera = computed(() => this.project()?.cameras[this.trial()?.cameraId ?? '']);
@@ -81,7 +88,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   /** What is missing, and the way on, when there is no camera to look through. */
   protected readonly emptiness = computed(() => {
     const [project, seen] = [this.project(), this.seen()];
-    if (!project || !seen || this.viewing.throughState()) return undefined;
+    if (!project || !seen || this.viewpoint.throughState()) return undefined;
     if (Object.keys(project.cameras).length === 0) return 'no-camera' as const;
     return seen.shot ? ('no-camera-in-shot' as const) : ('no-shot' as const);
   });
@@ -93,8 +100,8 @@ export class Picture implements AfterViewInit, OnDestroy {
   });
   /** What the clip distances of the camera looked through cut in its frame. */
   protected readonly cut = computed(() => {
-    const cut = this.watching.cut();
-    if (cut?.cameraId !== this.viewing.through()?.id) return undefined;
+    const cut = this.survey.seen();
+    if (cut?.cameraId !== this.viewpoint.through()?.id) return undefined;
     if (cut?.near !== undefined) return `The near clip cuts ${cut.near}`;
     return cut?.far === undefined ? undefined : `The far clip cuts ${cut.far}`;
   });
@@ -106,7 +113,7 @@ export class Picture implements AfterViewInit, OnDestroy {
 
   constructor() {
     effect(() => {
-      const moving = this.viewing.preview() !== undefined || this.playhead.playing();
+      const moving = this.viewpoint.preview() !== undefined || this.playhead.playing();
       if (this.shownView() && this.shown) this.host.invalidate(this.shown, moving);
     });
   }
@@ -133,15 +140,15 @@ export class Picture implements AfterViewInit, OnDestroy {
 
   /** A click on the picture: in Set it puts, chooses or attaches things; elsewhere the tool in hand does its work. */
   protected press({ event, picked }: { event: PointerEvent; picked: Picked | undefined }): void {
-    if (this.viewing.step() === 'set') {
+    if (this.workspace.step() === 'set') {
       if (!this.pieces.putting()) this.pieces.clicked(picked?.placementId, event.shiftKey || event.ctrlKey);
       else if (picked) this.pieces.put(picked, event.shiftKey);
-    } else if (this.viewing.step() !== 'review') this.tools.click(picked, this.inFrame(event));
+    } else if (this.workspace.step() !== 'review') this.tools.click(picked, this.inFrame(event));
   }
 
   /** A place of the pane as share of the delivered frame. */
   private inFrame({ clientX, clientY }: PointerEvent): [number, number] {
-    const [state, window] = [this.viewing.throughState(), this.window()];
+    const [state, window] = [this.viewpoint.throughState(), this.window()];
     const box = this.pane().nativeElement.getBoundingClientRect();
     if (!state || !window) return [0.5, 0.5];
     const { x, y, width, height } = windowShare(deliveredWindow(state), window);
@@ -152,7 +159,7 @@ export class Picture implements AfterViewInit, OnDestroy {
 
   /** Whether a picture lies under the set, so that the sky is left out. */
   private readonly underlaid = computed(() =>
-    (this.viewing.through()?.references ?? []).some(({ layer, shown }) => layer === 'under' && shown),
+    (this.viewpoint.through()?.references ?? []).some(({ layer, shown }) => layer === 'under' && shown),
   );
 
   private samples(): readonly number[] {
@@ -161,7 +168,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   }
 
   private lensBlurs(): boolean {
-    const state = this.viewing.throughState();
+    const state = this.viewpoint.throughState();
     return state !== undefined && this.tools.depthOfField() && isBlurred(state);
   }
 
@@ -175,7 +182,7 @@ export class Picture implements AfterViewInit, OnDestroy {
 
   private viewNow(): { view: StageView; label: Seen } | undefined {
     const seen = this.playhead.seen();
-    const state = seen && this.viewing.stateSeen(seen);
+    const state = seen && this.viewpoint.stateSeen(seen);
     const { width, height } = this.size();
     if (!state || height === 0) return undefined;
     const { nearM, farM } = state.focus;
@@ -191,7 +198,7 @@ export class Picture implements AfterViewInit, OnDestroy {
 
   /** Motion blur belongs to the picture at rest: nothing plays, is dragged or tried. */
   private rests(): boolean {
-    const tried = this.viewing.trial() ?? this.viewing.preview();
+    const tried = this.viewpoint.trial() ?? this.viewpoint.preview();
     return this.tools.motionBlur() && !this.playhead.playing() && tried === undefined;
   }
 
@@ -212,21 +219,21 @@ export class Picture implements AfterViewInit, OnDestroy {
   }
 
   protected readonly steered = () => {
-    const state = this.viewing.throughState();
+    const state = this.viewpoint.throughState();
     const view = this.shownView();
     return state && view ? { view, pose: poseOf(state) } : undefined;
   };
 
   protected steer(pose: Pose): void {
-    const cameraId = this.viewing.through()?.id;
+    const cameraId = this.viewpoint.through()?.id;
     if (cameraId === undefined) return;
-    this.viewing.previewChannels(cameraId, worldValues(pose));
+    this.setting.previewChannels(cameraId, worldValues(pose));
   }
 
   protected steerEnd(pose: Pose | undefined): void {
-    const cameraId = this.viewing.through()?.id;
-    this.viewing.preview.set(undefined);
-    if (pose && cameraId !== undefined) this.viewing.setPose(cameraId, 'Steer', pose);
+    const cameraId = this.viewpoint.through()?.id;
+    this.viewpoint.preview.set(undefined);
+    if (pose && cameraId !== undefined) this.setting.setPose(cameraId, 'Steer', pose);
   }
 }
 

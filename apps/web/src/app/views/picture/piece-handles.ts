@@ -12,13 +12,10 @@ import {
   withAxis,
 } from '@arvex/core';
 import type { StageView } from '@arvex/stage';
-import { followDrag } from '../../ui';
-import { PieceDragging } from '../../features/set';
-import { PieceMaking } from '../../features/set';
-import { Selection } from '../../session';
-import { Snapping } from '../../session';
 import { StageHost } from '../../drawing';
-import { Viewing } from '../../session';
+import { PieceDrag, SetPieces } from '../../features/set';
+import { Selection, SnapGrid, Viewpoint } from '../../session';
+import { followDrag } from '../../ui';
 
 /** Corners of a box joined by its edges: they differ in one bit. */
 const EDGES = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((a) =>
@@ -143,10 +140,10 @@ interface Spot {
 })
 export class PieceHandles {
   private readonly selection = inject(Selection);
-  private readonly viewing = inject(Viewing);
-  private readonly dragging = inject(PieceDragging);
-  private readonly making = inject(PieceMaking);
-  private readonly snapping = inject(Snapping);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly dragging = inject(PieceDrag);
+  private readonly making = inject(SetPieces);
+  private readonly snapping = inject(SnapGrid);
   private readonly host = inject(StageHost);
 
   /** Answers of the stage that come after a drag has ended move nothing any more. */
@@ -157,15 +154,15 @@ export class PieceHandles {
   readonly height = input.required<number>();
 
   private readonly chosen = computed<readonly Placement[]>(() => {
-    const placements = this.viewing.drawnProject()?.placements ?? {};
+    const placements = this.viewpoint.drawnProject()?.placements ?? {};
     return this.selection.ids().flatMap((id) => placements[id] ?? []);
   });
   protected readonly boxes = computed(() => {
-    const project = this.viewing.drawnProject();
+    const project = this.viewpoint.drawnProject();
     return project ? this.chosen().map((one) => this.edgesOf(boxCornersAt(project, one, this.view().atFlicks))) : [];
   });
   protected readonly handles = computed(() => {
-    const [project, last] = [this.viewing.drawnProject(), this.chosen().at(-1)];
+    const [project, last] = [this.viewpoint.drawnProject(), this.chosen().at(-1)];
     if (!project || !last || last.locked) return undefined;
     const { positionM, quaternion } = placementAt(project, last.id, this.view().atFlicks);
     const foot = this.spot(positionM);
@@ -263,7 +260,7 @@ export class PieceHandles {
 
   /** @returns where the last one chosen stands. */
   private begin(event: PointerEvent): Vector | undefined {
-    const [project, last] = [this.viewing.drawnProject(), this.chosen().at(-1)];
+    const [project, last] = [this.viewpoint.drawnProject(), this.chosen().at(-1)];
     if (event.button !== 0 || !project || !last) return undefined;
     event.stopPropagation();
     event.preventDefault();

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import type { CameraState, FilmWindow, Reference } from '@arvex/core';
 import { deliveredWindow, windowShare } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
+import { Viewpoint } from '../../session';
 
 const OBJECT_FIT: Readonly<Record<Reference['size'], string>> = { fit: 'contain', fill: 'cover', stretch: 'fill' };
 
@@ -39,7 +39,7 @@ const OBJECT_FIT: Readonly<Record<Reference['size'], string>> = { fit: 'contain'
 })
 export class ReferenceLayer {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
   readonly layer = input.required<Reference['layer']>();
   readonly state = input<CameraState>();
   readonly window = input<FilmWindow>();
@@ -47,7 +47,7 @@ export class ReferenceLayer {
   protected readonly fits = OBJECT_FIT;
   protected readonly shown = computed(() => {
     const assets = this.store.project()?.assets ?? {};
-    return (this.viewing.camera()?.references ?? [])
+    return (this.viewpoint.camera()?.references ?? [])
       .filter((reference) => reference.shown && reference.layer === this.layer())
       .flatMap((reference) => {
         const file = assets[reference.assetId]?.file;

@@ -2,9 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import type { RigHandle, Vector } from '@arvex/core';
 import { onPlane, projectPoint, sightThrough } from '@arvex/core';
 import type { StageView } from '@arvex/stage';
+import { Moves, RigHandles } from '../../features/moves';
 import { followDrag } from '../../ui';
-import { Moving } from '../../features/moves';
-import { RigHandling } from '../../features/moves';
 
 /** The edited camera's rig, its way and the ghost of a move over the free view, with handles that move it over the floor. */
 @Component({
@@ -80,8 +79,8 @@ export class RigOverlay {
   readonly view = input.required<StageView>();
   readonly width = input.required<number>();
   readonly height = input.required<number>();
-  private readonly handling = inject(RigHandling);
-  private readonly moving = inject(Moving);
+  private readonly handling = inject(RigHandles);
+  private readonly moving = inject(Moves);
 
   protected readonly lines = computed(() => {
     const body = this.handling.body();

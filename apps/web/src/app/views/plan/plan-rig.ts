@@ -2,13 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { MatTooltip } from '@angular/material/tooltip';
 import type { RigHandle, Vector } from '@arvex/core';
 import { cameraAt, framesPerSecond, GAUGE_M, marksInOrder, moveOf } from '@arvex/core';
-import { cameraColour } from '../../ui';
-import { followDrag } from '../../ui';
-import type { DrawnPath } from '../../features/moves';
-import { Moving } from '../../features/moves';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import { RigHandling } from '../../features/moves';
+import type { DrawnPath } from '../../features/moves';
+import { Moves, RigHandles } from '../../features/moves';
+import { Playhead } from '../../session';
+import { cameraColour, followDrag } from '../../ui';
 
 const flat = (points: readonly Vector[]): string =>
   points.map(([x, , z]) => `${x.toFixed(3)},${z.toFixed(3)}`).join(' ');
@@ -103,8 +101,8 @@ export class PlanRig {
   readonly perPixel = input.required<number>();
   /** A place of the plan under the pointer: x and z. */
   readonly placeOf = input.required<(event: MouseEvent) => readonly [number, number]>();
-  protected readonly handling = inject(RigHandling);
-  private readonly moving = inject(Moving);
+  protected readonly handling = inject(RigHandles);
+  private readonly moving = inject(Moves);
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
   protected readonly points = flat;

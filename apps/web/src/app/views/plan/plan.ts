@@ -4,19 +4,12 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera, CameraState, ChannelValues, Vector } from '@arvex/core';
 import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder, walkAlong } from '@arvex/core';
-import { cameraColour } from '../../ui';
-import { followDrag } from '../../ui';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
-import { Viewing } from '../../session';
-import { PieceDragging } from '../../features/set';
-import { PieceMaking } from '../../features/set';
-import { PlanTools } from '../../features/set';
-import { Selection } from '../../session';
-import { Snapping } from '../../session';
-import { Units } from '../../session';
-import type { PlanPiece, PlanPoint } from './plan-shapes';
+import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
+import { Playhead, Selection, Setting, SnapGrid, Units, Viewpoint, Workspace } from '../../session';
+import { cameraColour, followDrag } from '../../ui';
 import { PlanRig } from './plan-rig';
+import type { PlanPiece, PlanPoint } from './plan-shapes';
 import { fieldPath, heightShade, planPiece, planWalk, roundLengthM } from './plan-shapes';
 
 /** Metres across at first, and the limits of zooming. */
@@ -53,13 +46,15 @@ interface PlanCamera {
 export class Plan implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
-  protected readonly viewing = inject(Viewing);
+  private readonly setting = inject(Setting);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly workspace = inject(Workspace);
   protected readonly selection = inject(Selection);
   protected readonly tools = inject(PlanTools);
   protected readonly units = inject(Units);
-  private readonly making = inject(PieceMaking);
-  private readonly dragging = inject(PieceDragging);
-  private readonly snapping = inject(Snapping);
+  private readonly making = inject(SetPieces);
+  private readonly dragging = inject(PieceDrag);
+  private readonly snapping = inject(SnapGrid);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly size = signal({ width: 1, height: 1 });
   private readonly centre = signal<readonly [number, number]>([-9, -1]);
@@ -80,7 +75,7 @@ export class Plan implements AfterViewInit, OnDestroy {
   });
   /** Things that stand on the ground, the lowest first; the ground itself is the paper. */
   protected readonly pieces = computed<PlanPiece[]>(() => {
-    const project = this.viewing.drawnProject();
+    const project = this.viewpoint.drawnProject();
     if (!project) return [];
     return placementsInOrder(project)
       .filter((placement) => isShown(project, placement))
@@ -89,7 +84,7 @@ export class Plan implements AfterViewInit, OnDestroy {
       .sort((a, b) => a.topM - b.topM);
   });
   protected readonly walks = computed(() => {
-    const project = this.viewing.drawnProject();
+    const project = this.viewpoint.drawnProject();
     if (!project) return [];
     return placementsInOrder(project).flatMap((placement) => {
       const { motion, parentId } = placement;
@@ -101,10 +96,10 @@ export class Plan implements AfterViewInit, OnDestroy {
   protected readonly cameras = computed<PlanCamera[]>(() => {
     const project = this.store.project();
     if (!project) return [];
-    const through = this.viewing.camera()?.id;
+    const through = this.viewpoint.camera()?.id;
     return camerasInOrder(project)
       .flatMap((camera) => {
-        const state = this.viewing.stateOf(camera.id);
+        const state = this.viewpoint.stateOf(camera.id);
         return state ? [{ camera, state, colour: cameraColour(camera.number), current: camera.id === through }] : [];
       })
       .sort((a, b) => Number(a.current) - Number(b.current));
@@ -174,25 +169,25 @@ export class Plan implements AfterViewInit, OnDestroy {
   ): void {
     if (event.button !== 0) return;
     event.stopPropagation();
-    if (this.viewing.camera()?.id !== cameraId) this.playhead.lookThrough(cameraId);
+    if (this.viewpoint.camera()?.id !== cameraId) this.playhead.lookThrough(cameraId);
     this.playhead.stop();
     let values: ChannelValues | undefined;
     followDrag(
       event,
       ({ dx, dy }) => {
         values = valuesAfter(dx * this.perPixel(), dy * this.perPixel());
-        this.viewing.previewChannels(cameraId, values);
+        this.setting.previewChannels(cameraId, values);
       },
       (kept) => {
-        this.viewing.preview.set(undefined);
-        if (kept && values) this.viewing.setChannels(cameraId, what, values);
+        this.viewpoint.preview.set(undefined);
+        if (kept && values) this.setting.setChannels(cameraId, what, values);
       },
     );
   }
 
   /** A thing is chosen by a press and moved by a drag, in the Set step; elsewhere it is part of the floor. */
   protected beginPiece(event: PointerEvent, { placement }: PlanPiece): void {
-    if (event.button !== 0 || this.viewing.step() !== 'set' || this.tools.tool() !== 'none' || this.making.putting())
+    if (event.button !== 0 || this.workspace.step() !== 'set' || this.tools.tool() !== 'none' || this.making.putting())
       return;
     event.stopPropagation();
     const more = event.shiftKey || event.ctrlKey;
@@ -221,10 +216,10 @@ export class Plan implements AfterViewInit, OnDestroy {
       event,
       ({ dx, dy }) => {
         nodes = nodesWith(dx * this.perPixel(), dy * this.perPixel());
-        this.viewing.piecePreview.set({ [placementId]: { motion: { ...motion, nodesM: nodes, groundM: [] } } });
+        this.viewpoint.piecePreview.set({ [placementId]: { motion: { ...motion, nodesM: nodes, groundM: [] } } });
       },
       (kept) => {
-        this.viewing.piecePreview.set(undefined);
+        this.viewpoint.piecePreview.set(undefined);
         if (kept) void this.tools.setWalk(placementId, nodes, motion.closed);
       },
     );
@@ -289,7 +284,7 @@ export class Plan implements AfterViewInit, OnDestroy {
   private click([x, z]: PlanPoint, event: PointerEvent): void {
     if (this.tools.tool() === 'walk') this.tools.nodes.update((nodes) => [...nodes, [x, z]]);
     else if (this.making.putting()) void this.making.putOnGround(x, z, event.shiftKey);
-    else if (this.viewing.step() === 'set') this.selection.pick(undefined, event.shiftKey || event.ctrlKey);
+    else if (this.workspace.step() === 'set') this.selection.pick(undefined, event.shiftKey || event.ctrlKey);
   }
 
   protected zoom(event: WheelEvent): void {

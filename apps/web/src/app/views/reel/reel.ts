@@ -1,18 +1,14 @@
-import type { AfterViewInit, OnDestroy, ElementRef } from '@angular/core';
+import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Shot } from '@arvex/core';
 import { cutOf, framesInFlicks, framesPerSecond, marksInOrder, moveOf } from '@arvex/core';
-import { Bitmap } from '../../ui';
-import { cameraColour } from '../../ui';
-import { followDrag } from '../../ui';
-import { rateText } from '../../ui';
-import { Marking } from '../../features/moves';
-import { Playhead } from '../../session';
 import { ProjectStore } from '../../data';
 import { Thumbnails } from '../../drawing';
-import { Viewing } from '../../session';
+import { Marks } from '../../features/moves';
+import { Playhead, Viewpoint } from '../../session';
+import { Bitmap, cameraColour, followDrag, rateText } from '../../ui';
 
 /** Width of one picture in the strip, pixels. */
 const PICTURE_PX = 104;
@@ -43,8 +39,8 @@ interface Block {
 export class Reel implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
-  protected readonly viewing = inject(Viewing);
-  protected readonly marking = inject(Marking);
+  private readonly viewpoint = inject(Viewpoint);
+  protected readonly marking = inject(Marks);
   protected readonly thumbnails = inject(Thumbnails);
   private readonly width = signal(1000);
   private readonly observer = new ResizeObserver(([entry]) =>
@@ -87,7 +83,7 @@ export class Reel implements AfterViewInit, OnDestroy {
 
   /** In camera mode: marks of the camera, and the stretches of scene time that the cut uses. */
   protected readonly marks = computed(() => {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera || this.playhead.mode() !== 'camera') return [];
     return marksInOrder(moveOf(project, camera.id)).map((mark) => ({
       mark,
@@ -96,7 +92,7 @@ export class Reel implements AfterViewInit, OnDestroy {
     }));
   });
   protected readonly used = computed(() => {
-    const [project, camera] = [this.store.project(), this.viewing.camera()];
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera || this.playhead.mode() !== 'camera') return [];
     const { rate } = project.head;
     return Object.values(project.shots)
@@ -126,7 +122,7 @@ export class Reel implements AfterViewInit, OnDestroy {
           return { key: `${rack.id} ${start}`, name, start, count, text: `Focus goes to ${name} in ${count} frames` };
         });
     if (this.playhead.mode() === 'camera') {
-      const camera = this.viewing.camera();
+      const camera = this.viewpoint.camera();
       return camera ? one(camera.id, 0, Infinity, (flicks) => framesInFlicks(flicks, rate)) : [];
     }
     return cutOf(project, this.playhead.sequenceId()).shots.flatMap(({ shot, startFrame }) => {

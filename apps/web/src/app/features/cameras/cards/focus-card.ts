@@ -2,13 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import type { BlurCriterion, SubjectPoint } from '@arvex/core';
 import { lengthText, SUBJECT_POINTS, subjectsIn } from '@arvex/core';
+import { Card, ChoiceField, choicesOf, LengthField, NumberField, sharpText } from '../../../ui';
 import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { sharpText } from '../../../ui';
-import { ChoiceField, choicesOf } from '../../../ui';
-import { LengthField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Focusing } from '../focus';
+import { Focus } from '../focus';
 import { PictureTools } from '../picture-tools';
 
 const MODES = [
@@ -48,7 +44,7 @@ const CRITERIA = [
 })
 export class FocusCard {
   protected readonly bench = new CameraBench();
-  protected readonly focusing = inject(Focusing);
+  protected readonly focusing = inject(Focus);
   protected readonly tools = inject(PictureTools);
   protected readonly modes = MODES;
   protected readonly criteria = CRITERIA;

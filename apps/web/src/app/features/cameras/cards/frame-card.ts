@@ -3,10 +3,8 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Delivery, Fit } from '@arvex/core';
 import { deliveryAspect, FITS, HEAD_DEFAULTS, setGroup, setOwn, subjectsIn } from '@arvex/core';
+import { Card, ChoiceField, choicesOf, NumberField } from '../../../ui';
 import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { ChoiceField, choicesOf } from '../../../ui';
-import { NumberField } from '../../../ui';
 import { BackDrawing } from './back-drawing';
 
 /** Usual delivery sizes by what they are. */

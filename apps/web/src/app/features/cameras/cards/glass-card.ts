@@ -2,11 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { farthestUsedMm, keepVerticals } from '@arvex/core';
-import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { LengthField } from '../../../ui';
-import { NumberField } from '../../../ui';
 import { Notices } from '../../../data';
+import { Card, LengthField, NumberField } from '../../../ui';
+import { CameraBench } from '../camera-bench';
 
 /** Width that parallel sight has at first, metres. */
 const PARALLEL_WIDTH_M = 10;
@@ -17,12 +15,7 @@ const PARALLEL_WIDTH_M = 10;
   imports: [Card, LengthField, MatIcon, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card
-      heading="Shift, edges, iris"
-      [summary]="summary()"
-      [open]="bench.isOpen('glass')"
-      (openChange)="bench.open('glass', $event)"
-    >
+    <arvex-card heading="Shift, edges, iris" [summary]="summary()" card="glass">
       @if (bench.camera()?.lens; as lens) {
         <div class="row">
           <span class="label">Shift right, up</span>

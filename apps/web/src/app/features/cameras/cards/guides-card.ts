@@ -3,11 +3,9 @@ import { MatIcon } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Division, Guides, SafeArea } from '@arvex/core';
 import { DIVISIONS, GUIDE_ASPECTS, GUIDE_DEFAULTS, setGroup, setOwn } from '@arvex/core';
-import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { NumberField } from '../../../ui';
 import { ProjectStore } from '../../../data';
+import { Card, ChoiceField, NumberField } from '../../../ui';
+import { CameraBench } from '../camera-bench';
 
 const TOGGLES = [
   { key: 'diagonals', name: 'diagonals' },

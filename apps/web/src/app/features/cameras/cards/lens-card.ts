@@ -12,14 +12,11 @@ import {
   lensExcesses,
   lensKitsOf,
 } from '@arvex/core';
+import { Card, ChoiceField, focalLengthText, NumberField } from '../../../ui';
 import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { focalLengthText } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Focusing } from '../focus';
+import { Focus } from '../focus';
 import type { Keep } from '../lenses';
-import { LensChanging } from '../lenses';
+import { Lenses } from '../lenses';
 
 const SIDES: readonly { id: AngleSide; name: string; label: string }[] = [
   { id: 'horizontal', name: 'across', label: 'Angle of view' },
@@ -44,9 +41,9 @@ const EDIT_KITS = 'edit';
 })
 export class LensCard {
   protected readonly bench = new CameraBench();
-  protected readonly changing = inject(LensChanging);
+  protected readonly changing = inject(Lenses);
   private readonly dialog = inject(MatDialog);
-  private readonly focusing = inject(Focusing);
+  private readonly focusing = inject(Focus);
   protected readonly sides = SIDES;
   protected readonly keeps = KEEPS;
   protected readonly formats = [
@@ -128,7 +125,7 @@ export class LensCard {
   }
 
   protected mend({ what, mend }: LensExcess): void {
-    if (mend === undefined) this.bench.viewing.openCard.set('glass');
+    if (mend === undefined) this.bench.workspace.openCard.set('glass');
     else if (what === 'focal-length') this.changing.setFocalLength(mend);
     else if (what === 'focus') this.focusing.at(mend);
     else this.bench.setChannels('Within the lens', { fStop: mend });

@@ -1,13 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { angleForShutter, changeEv, CoreError, MARKED_STOPS, setOwn } from '@arvex/core';
-import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { evText, shutterText, stopText } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Exposing } from '../exposure-controls';
-import { Metering } from '../meter';
 import { Notices } from '../../../data';
+import { Card, ChoiceField, evText, NumberField, shutterText, stopText } from '../../../ui';
+import { CameraBench } from '../camera-bench';
+import { ExposureControls } from '../exposure-controls';
+import { Meter } from '../meter';
 import { PictureScopes } from './picture-scopes';
 
 /** Aperture, shutter, ISO and ND, who takes a change up, the meter, and the EV that comes of it all. */
@@ -31,8 +28,8 @@ import { PictureScopes } from './picture-scopes';
 })
 export class LightCard {
   protected readonly bench = new CameraBench();
-  protected readonly exposing = inject(Exposing);
-  protected readonly metering = inject(Metering);
+  protected readonly exposing = inject(ExposureControls);
+  protected readonly metering = inject(Meter);
   private readonly notices = inject(Notices);
   protected readonly stops = MARKED_STOPS.map((stop) => ({ id: String(stop), name: `ƒ${stop}` }));
   protected readonly modes = [

@@ -1,9 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, signal } from '@angular/core';
 import type { GroupLevel } from '@arvex/core';
 import { LEVEL_AS_IT_IS, lightGroupsInOrder, setCameraLevel, setOwn } from '@arvex/core';
+import { Card, LevelRow } from '../../../ui';
 import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { LevelRow } from '../../../ui';
 
 /** How this camera sees the light groups: as the project has them, or by a mix of its own. */
 @Component({
@@ -11,7 +10,7 @@ import { LevelRow } from '../../../ui';
   imports: [Card, LevelRow],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card heading="Light mix" [summary]="summary()" [own]="own()" (ownSet)="setOwn($event)" [(open)]="open">
+    <arvex-card heading="Light mix" [summary]="summary()" [own]="own()" (ownSet)="setOwn($event)">
       @for (group of groups(); track group.id) {
         <div class="row">
           <arvex-level-row [name]="group.name" [level]="group.level" (levelSet)="set(group.id, $event)" />
@@ -24,7 +23,6 @@ import { LevelRow } from '../../../ui';
 })
 export class LightMixCard {
   private readonly bench = new CameraBench();
-  protected readonly open = signal(false);
   protected readonly own = computed(() => this.bench.camera()?.own.includes('lightMix') ?? false);
   protected readonly groups = computed(() => {
     const [project, state] = [this.bench.store.project(), this.bench.state()];

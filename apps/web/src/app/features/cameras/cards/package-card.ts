@@ -3,9 +3,8 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { CameraPackage } from '@arvex/core';
 import { filmBackName } from '@arvex/core';
+import { Card, NameField } from '../../../ui';
 import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { NameField } from '../../../ui';
 import { Packages } from '../packages';
 
 /** Camera settings saved by name: used again in any project. */
@@ -14,12 +13,7 @@ import { Packages } from '../packages';
   imports: [Card, MatIcon, MatTooltip, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card
-      heading="Packages"
-      [summary]="summary()"
-      [open]="bench.isOpen('package')"
-      (openChange)="bench.open('package', $event)"
-    >
+    <arvex-card heading="Packages" [summary]="summary()" card="package">
       @for (one of packages.all(); track one.id) {
         <div class="row">
           <button

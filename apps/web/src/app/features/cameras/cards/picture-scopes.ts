@@ -1,7 +1,7 @@
 import type { ElementRef, OnDestroy } from '@angular/core';
 import { afterRenderEffect, ChangeDetectionStrategy, Component, computed, inject, viewChild } from '@angular/core';
 import type { Scopes } from '@arvex/stage';
-import { Metering } from '../meter';
+import { Meter } from '../meter';
 
 const WIDTH = 300;
 const HISTOGRAM_HEIGHT = 70;
@@ -36,7 +36,7 @@ const CHANNELS = [
   `,
 })
 export class PictureScopes implements OnDestroy {
-  private readonly metering = inject(Metering);
+  private readonly metering = inject(Meter);
   private readonly histogram = viewChild.required<ElementRef<HTMLCanvasElement>>('histogram');
   private readonly waveform = viewChild.required<ElementRef<HTMLCanvasElement>>('waveform');
   protected readonly width = WIDTH;

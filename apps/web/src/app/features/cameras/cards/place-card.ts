@@ -2,13 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import type { Aim, Camera, Channel, SubjectPoint, Vector } from '@arvex/core';
 import { distanceAlongAxis, lengthText, SUBJECT_POINTS, subjectsIn, withAxis } from '@arvex/core';
+import { Card, ChoiceField, choicesOf, LengthField, NumberField, PERCENT } from '../../../ui';
 import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { ChoiceField, choicesOf } from '../../../ui';
-import { LengthField } from '../../../ui';
-import { NumberField, PERCENT } from '../../../ui';
+import { ClipSurvey } from '../clip-survey';
 import { PictureTools } from '../picture-tools';
-import { Watching } from '../clip-survey';
 
 const PLACES: readonly { channel: Channel; name: string; axis: string }[] = [
   { channel: 'positionX', name: 'East', axis: 'x' },
@@ -36,7 +33,7 @@ const AIMS = [
 export class PlaceCard {
   protected readonly bench = new CameraBench();
   protected readonly tools = inject(PictureTools);
-  private readonly watching = inject(Watching);
+  private readonly survey = inject(ClipSurvey);
   protected readonly places = PLACES;
   protected readonly turns = TURNS;
   /** A path of its own comes from a move through views: it can be left, not chosen. */
@@ -72,7 +69,7 @@ export class PlaceCard {
     const state = this.bench.state();
     if (!state) return '';
     const text = (metres: number) => lengthText(metres, this.bench.unit());
-    const nearest = this.watching.cut()?.cameraId === state.cameraId ? this.watching.cut()?.nearest : undefined;
+    const nearest = this.survey.seen()?.cameraId === state.cameraId ? this.survey.seen()?.nearest : undefined;
     const parts = [
       ...(state.aimM ? [`aim at ${text(distanceAlongAxis(state, state.aimM))}`] : []),
       ...(nearest ? [`nearest in frame: ${nearest.name} at ${text(nearest.distanceM)}`] : []),

@@ -3,10 +3,9 @@ import { MatIcon } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Reference } from '@arvex/core';
 import { removeReference, setReference } from '@arvex/core';
+import { Card, ChoiceField } from '../../../ui';
+import { Imports } from '../../set';
 import { CameraBench } from '../camera-bench';
-import { Card } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { BringingIn } from '../../set';
 
 const SIZES = [
   { id: 'fit', name: 'fit in the frame' },
@@ -20,7 +19,7 @@ const SIZES = [
   imports: [Card, ChoiceField, MatIcon, MatSliderModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card heading="Reference" [summary]="summary()" [(open)]="open">
+    <arvex-card heading="Reference" [summary]="summary()">
       @for (one of references(); track one.reference.id) {
         <div class="row">
           <button
@@ -114,8 +113,7 @@ const SIZES = [
 })
 export class ReferenceCard {
   private readonly bench = new CameraBench();
-  private readonly bringing = inject(BringingIn);
-  protected readonly open = signal(false);
+  private readonly bringing = inject(Imports);
   protected readonly sizes = SIZES;
   protected readonly layers = [
     { name: 'under', layer: 'under', difference: false },

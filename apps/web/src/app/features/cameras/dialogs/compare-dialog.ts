@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import { CAMERA_PART_NAMES, cameraFacts } from '@arvex/core';
-import { Playhead } from '../../../session';
 import { ProjectStore } from '../../../data';
+import { Playhead } from '../../../session';
 
 /** Two cameras' settings line by line; what differs stands out. */
 @Component({

@@ -11,11 +11,9 @@ import {
   renameLensKit,
   STANDARD_LENSES,
 } from '@arvex/core';
-import { LengthField } from '../../../ui';
-import { NameField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { PieceMaking } from '../../set';
 import { ProjectStore } from '../../../data';
+import { LengthField, NameField, NumberField } from '../../../ui';
+import { SetPieces } from '../../set';
 
 const COLUMNS = [
   { key: 'minMm', name: 'from', unit: 'mm', decimals: 1, min: 1, max: 2000 },
@@ -144,7 +142,7 @@ type ColumnKey = (typeof COLUMNS)[number]['key'];
 })
 export class LensKitDialog {
   private readonly store = inject(ProjectStore);
-  private readonly making = inject(PieceMaking);
+  private readonly making = inject(SetPieces);
   protected readonly columns = COLUMNS;
   protected readonly standard = STANDARD_LENSES.map(({ name }) => name.replace(' mm', '')).join(', ') + ' mm';
   protected readonly kits = computed<LensKit[]>(() => Object.values(this.store.project()?.lensKits ?? {}));

@@ -1,11 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CameraPart, LensMatch } from '@arvex/core';
-import { applyChange, CAMERA_PART_NAMES, CAMERA_PARTS, cameraFacts, camerasInOrder, matchCameras } from '@arvex/core';
-import { cameraColour } from '../../../ui';
-import { Playhead } from '../../../session';
+import { CAMERA_PART_NAMES, CAMERA_PARTS, cameraFacts, camerasInOrder, matchCameras, previewed } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { Viewing } from '../../../session';
+import { Playhead, Viewpoint } from '../../../session';
+import { cameraColour } from '../../../ui';
 
 const MOST_LINES = 60;
 
@@ -19,11 +18,11 @@ const MOST_LINES = 60;
 })
 export class MatchDialog {
   private readonly store = inject(ProjectStore);
-  private readonly viewing = inject(Viewing);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly dialog = inject<MatDialogRef<MatchDialog>>(MatDialogRef);
   protected readonly colour = cameraColour;
-  protected readonly from = this.viewing.camera;
+  protected readonly from = this.viewpoint.camera;
   protected readonly parts = CAMERA_PARTS.map((id) => ({ id, name: CAMERA_PART_NAMES[id] }));
   protected readonly chosenParts = signal<readonly CameraPart[]>(['back', 'lens']);
   protected readonly lensMatch = signal<LensMatch>('focal-length');
@@ -43,7 +42,7 @@ export class MatchDialog {
     const [project, edit] = [this.store.project(), this.edit()];
     if (!project || !edit) return [];
     const flicks = this.playhead.seen()?.sceneFlicks ?? 0;
-    const after = applyChange(project, { id: crypto.randomUUID(), name: edit.name, operations: [...edit.operations] });
+    const after = previewed(project, edit);
     return this.chosen()
       .flatMap((id) => {
         const next = cameraFacts(after, id, flicks);

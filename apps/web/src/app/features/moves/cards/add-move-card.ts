@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Edit, MoveAt, MoveOrder, NamedMove, Project } from '@arvex/core';
+import type { Edit, MoveOrder, NamedMove, Project } from '@arvex/core';
 import {
   addNamedMove,
   addOrbit,
@@ -13,14 +13,11 @@ import {
   NAMED_MOVES,
   subjectsIn,
 } from '@arvex/core';
-import { CameraBench } from '../../cameras';
-import { Card } from '../../../ui';
-import type { Choice } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { LengthField } from '../../../ui';
-import { NumberField, PERCENT } from '../../../ui';
-import { Moving } from '../moves';
 import { Playhead } from '../../../session';
+import type { Choice } from '../../../ui';
+import { Card, ChoiceField, LengthField, NumberField, PERCENT } from '../../../ui';
+import { CameraBench } from '../../cameras';
+import { Moves } from '../moves';
 
 /** Moves by name, and the orbit, which goes at an even speed. */
 type Asked = NamedMove | 'orbit';
@@ -37,7 +34,7 @@ const TOLD_M = 0.01;
 })
 export class AddMoveCard {
   protected readonly bench = new CameraBench();
-  protected readonly moving = inject(Moving);
+  protected readonly moving = inject(Moves);
   private readonly playhead = inject(Playhead);
   private readonly dialog = inject(MatDialog);
 
@@ -74,7 +71,7 @@ export class AddMoveCard {
   protected readonly beside = computed(() => {
     const [project, camera, kind] = [this.bench.store.project(), this.bench.camera(), this.kind()];
     if (!project || !camera || kind === 'orbit' || this.moving.refusal() || !this.bench.isOpen('add-move')) return '';
-    const metres = endsBeside(project, camera.id, this.order(kind), this.moving.at());
+    const metres = endsBeside(project, camera.id, this.order(kind), this.moving.atFlicks());
     if (metres < TOLD_M) return '';
     return `On its ${camera.rig.kind} it ends ${lengthText(metres, this.bench.unit())} beside this move; on sticks it goes all the way.`;
   });
@@ -97,7 +94,7 @@ export class AddMoveCard {
     if (this.needsSubject() && this.subjectId() === '') this.subjectId.set(subject);
   }
 
-  private asking(): (project: Project, cameraId: string, at: MoveAt) => Edit {
+  private asking(): (project: Project, cameraId: string, atFlicks: number) => Edit {
     const kind = this.kind();
     if (kind === 'orbit') {
       const degrees = this.clockwise() ? this.amount() : -this.amount();

@@ -4,13 +4,11 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { ComfortEvent, ComfortFrame, ComfortLimits } from '@arvex/core';
 import { stretchMove } from '@arvex/core';
 import type { ApexOptions } from 'apexcharts';
-import { CameraBench } from '../../cameras';
-import { Card } from '../../../ui';
-import { Chart } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Comforting } from '../comfort-report';
-import { Moving } from '../moves';
 import { Playhead } from '../../../session';
+import { Card, Chart, NumberField } from '../../../ui';
+import { CameraBench } from '../../cameras';
+import { ComfortReport } from '../comfort-report';
+import { Moves } from '../moves';
 
 const MEASURES: readonly { id: keyof ComfortFrame; name: string; unit: string }[] = [
   { id: 'flow', name: 'picture flow', unit: 'frame widths/s' },
@@ -30,8 +28,8 @@ const MOST_POINTS = 240;
 })
 export class ComfortCard {
   protected readonly bench = new CameraBench();
-  protected readonly comforting = inject(Comforting);
-  private readonly moving = inject(Moving);
+  protected readonly comforting = inject(ComfortReport);
+  private readonly moving = inject(Moves);
   private readonly playhead = inject(Playhead);
   protected readonly measures = MEASURES;
   protected readonly measure = signal<keyof ComfortFrame>('flow');

@@ -1,11 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Handheld, Vector } from '@arvex/core';
 import { HANDHELD_DEFAULTS, HANDHELD_PRESETS, handName, withAxis } from '@arvex/core';
+import { Card, ChoiceField, NumberField, PERCENT } from '../../../ui';
 import { CameraBench } from '../../cameras';
-import { Card } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { NumberField, PERCENT } from '../../../ui';
-import { Moving } from '../moves';
+import { Moves } from '../moves';
 
 type Amounts = 'moveMm' | 'moveHz' | 'turnDeg' | 'turnHz';
 const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; axes: readonly string[] }[] = [
@@ -21,12 +19,7 @@ const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; ax
   imports: [Card, ChoiceField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card
-      heading="Handheld"
-      [summary]="summary()"
-      [open]="bench.isOpen('hand')"
-      (openChange)="bench.open('hand', $event)"
-    >
+    <arvex-card heading="Handheld" [summary]="summary()" card="hand">
       <div class="row">
         <div class="choices" role="radiogroup" aria-label="Handheld">
           <button
@@ -117,7 +110,7 @@ const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; ax
 })
 export class HandCard {
   protected readonly bench = new CameraBench();
-  private readonly moving = inject(Moving);
+  private readonly moving = inject(Moves);
   protected readonly rows = ROWS;
   protected readonly round = Math.round;
   protected readonly percent = PERCENT;
@@ -136,7 +129,7 @@ export class HandCard {
 
   protected amount(value: number): void {
     const camera = this.bench.camera();
-    if (camera) this.bench.viewing.setNumbers(camera.id, 'Amount of the hand', { handheld: value });
+    if (camera) this.bench.setting.setNumbers(camera.id, 'Amount of the hand', { handheld: value });
   }
 
   protected use(name: string): void {

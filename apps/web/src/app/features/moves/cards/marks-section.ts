@@ -1,11 +1,12 @@
-import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import type { CdkDragDrop } from '@angular/cdk/drag-drop';
+import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Mark } from '@arvex/core';
 import {
+  FLICKS_PER_SECOND,
   leaveOutMark,
   renameMark,
   reorderMark,
@@ -14,16 +15,12 @@ import {
   setMark,
   spaceMarks,
   stillMove,
-  FLICKS_PER_SECOND,
 } from '@arvex/core';
-import { CameraBench } from '../../cameras';
-import { Bitmap } from '../../../ui';
-import { cameraColour } from '../../../ui';
-import { NameField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Marking } from '../marks';
-import { Moving } from '../moves';
 import { Thumbnails } from '../../../drawing';
+import { Bitmap, cameraColour, NameField, NumberField } from '../../../ui';
+import { CameraBench } from '../../cameras';
+import { Marks } from '../marks';
+import { Moves } from '../moves';
 
 const SECONDS = { s: 1, min: 60 };
 
@@ -37,8 +34,8 @@ const SECONDS = { s: 1, min: 60 };
 })
 export class MarksSection {
   protected readonly bench = new CameraBench();
-  protected readonly marking = inject(Marking);
-  protected readonly moving = inject(Moving);
+  protected readonly marking = inject(Marks);
+  protected readonly moving = inject(Moves);
   protected readonly thumbnails = inject(Thumbnails);
   protected readonly colour = cameraColour;
   protected readonly seconds = SECONDS;
@@ -87,11 +84,9 @@ export class MarksSection {
     if (!state || !camera) return;
     const { positionM, panDeg: pan, tiltDeg: tilt, rollDeg: roll, lens, focus } = state;
     const [positionX, positionY, positionZ] = positionM;
-    const values = this.bench.viewing.ownValues(camera.id, { positionX, positionY, positionZ, pan, tilt, roll });
+    const values = this.bench.setting.ownValues(camera.id, { positionX, positionY, positionZ, pan, tilt, roll });
     const all = { ...values, focalLength: lens.focalLengthMm, focusDistance: focus.distanceM };
-    this.moving.edit((project, cameraId, { moveId }) =>
-      setMark(project, cameraId, mark.atFlicks, { mark: mark.id, move: moveId }, all),
-    );
+    this.moving.edit((project, cameraId) => setMark(project, cameraId, mark.atFlicks, mark.id, all));
   }
 
   protected setLegOf(mark: Mark, legS: number): void {
@@ -111,6 +106,6 @@ export class MarksSection {
   }
 
   protected still(): void {
-    this.moving.edit((project, cameraId, { atFlicks }) => stillMove(project, cameraId, atFlicks));
+    this.moving.edit((project, cameraId, atFlicks) => stillMove(project, cameraId, atFlicks));
   }
 }

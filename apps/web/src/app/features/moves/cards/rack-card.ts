@@ -3,11 +3,9 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Rack } from '@arvex/core';
 import { addRack, eyesM, flicksFromSeconds, removeRack, secondsFromFlicks, subjectsIn } from '@arvex/core';
+import { Card, ChoiceField, NumberField, PERCENT } from '../../../ui';
 import { CameraBench } from '../../cameras';
-import { Card } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { NumberField, PERCENT } from '../../../ui';
-import { Moving } from '../moves';
+import { Moves } from '../moves';
 
 /** A pull of the focus takes about as long as this, seconds. */
 const USUAL_S = 1;
@@ -18,12 +16,7 @@ const USUAL_S = 1;
   imports: [Card, ChoiceField, MatIcon, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card
-      heading="Rack focus"
-      [summary]="summary()"
-      [open]="bench.isOpen('rack')"
-      (openChange)="bench.open('rack', $event)"
-    >
+    <arvex-card heading="Rack focus" [summary]="summary()" card="rack">
       <div class="row">
         <span class="label">Begins on</span>
         <arvex-choice-field
@@ -97,7 +90,7 @@ const USUAL_S = 1;
 })
 export class RackCard {
   protected readonly bench = new CameraBench();
-  protected readonly moving = inject(Moving);
+  protected readonly moving = inject(Moves);
   protected readonly seconds = secondsFromFlicks;
   protected readonly fromSeconds = flicksFromSeconds;
   protected readonly percent = PERCENT;

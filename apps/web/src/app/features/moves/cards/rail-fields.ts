@@ -3,11 +3,10 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { NamedChannel, RigOf, Vector } from '@arvex/core';
-import { changeRig, reshapeRail, setRig, withAxis, eachAxis } from '@arvex/core';
+import { changeRig, eachAxis, reshapeRail, setRig, withAxis } from '@arvex/core';
+import { LengthField, NumberField } from '../../../ui';
 import { CameraBench } from '../../cameras';
-import { LengthField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Moving } from '../moves';
+import { Moves } from '../moves';
 
 /** A rail in numbers: where the trolley stands, the camera over it, and every node of the track. */
 @Component({
@@ -22,7 +21,7 @@ export class RailFields {
   readonly along = input.required<number>();
   protected readonly axes = ['east', 'height', 'south'];
   private readonly bench = new CameraBench();
-  private readonly moving = inject(Moving);
+  private readonly moving = inject(Moves);
   protected readonly rail = computed<RigOf<'rail'> | undefined>(() => {
     const rig = this.bench.camera()?.rig;
     return rig?.kind === 'rail' ? rig : undefined;
@@ -31,7 +30,7 @@ export class RailFields {
   /** Changes a number that keys can move. */
   protected number(what: string, channel: NamedChannel, value: number): void {
     const camera = this.bench.camera();
-    if (camera) this.bench.viewing.setNumbers(camera.id, what, { [channel]: value });
+    if (camera) this.bench.setting.setNumbers(camera.id, what, { [channel]: value });
   }
 
   protected reshape(what: string, parts: Partial<RigOf<'rail'>>): void {

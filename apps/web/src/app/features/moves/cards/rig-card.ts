@@ -16,13 +16,10 @@ import {
   subjectsIn,
   trackShape,
 } from '@arvex/core';
-import { CameraBench } from '../../cameras';
-import { Card } from '../../../ui';
-import { ChoiceField, choicesOf } from '../../../ui';
-import { LengthField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Moving } from '../moves';
 import { StageHost } from '../../../drawing';
+import { Card, ChoiceField, choicesOf, LengthField, NumberField } from '../../../ui';
+import { CameraBench } from '../../cameras';
+import { Moves } from '../moves';
 import { RailFields } from './rail-fields';
 
 /** Height over the camera from which the ground under it is looked for, metres. */
@@ -37,7 +34,7 @@ const OVER_M = 0.5;
 })
 export class RigCard {
   protected readonly bench = new CameraBench();
-  protected readonly moving = inject(Moving);
+  protected readonly moving = inject(Moves);
   private readonly host = inject(StageHost);
   protected readonly kinds = RIG_KINDS;
   protected readonly points = choicesOf(SUBJECT_POINTS);
@@ -52,8 +49,8 @@ export class RigCard {
     const [project, camera, trial, preview] = [
       this.bench.store.project(),
       this.bench.camera(),
-      this.bench.viewing.trial(),
-      this.bench.viewing.preview(),
+      this.bench.viewpoint.trial(),
+      this.bench.viewpoint.preview(),
     ];
     if (!project || !camera) return undefined;
     const tried = {
@@ -89,8 +86,8 @@ export class RigCard {
     if (!state || kind === this.rig().kind) return;
     const [x, y, z] = state.positionM;
     const [ground] = await this.host.groundUnder([[x, y, z]], OVER_M, []);
-    this.moving.editClosely((project, cameraId, at) =>
-      changeRig(project, cameraId, rigAround(project, cameraId, kind, at.atFlicks, ground ?? 0), at),
+    this.moving.editClosely((project, cameraId, atFlicks) =>
+      changeRig(project, cameraId, rigAround(project, cameraId, kind, atFlicks, ground ?? 0), atFlicks),
     );
   }
 
@@ -101,7 +98,7 @@ export class RigCard {
   /** Changes a number that keys can move. */
   protected number(what: string, channel: NamedChannel, value: number): void {
     const camera = this.bench.camera();
-    if (camera) this.bench.viewing.setNumbers(camera.id, what, { [channel]: value });
+    if (camera) this.bench.setting.setNumbers(camera.id, what, { [channel]: value });
   }
 
   /** Changes what of the rig does not move with time. */

@@ -7,23 +7,21 @@ import {
   changeRate,
   COPY_GROUPS,
   copyMove,
+  FLICKS_PER_SECOND,
   framesInFlicks,
   moveOf,
   rampMove,
-  RATES,
   rateEffects,
   rateLabel,
+  RATES,
   reverseMove,
   secondsFromFlicks,
   shiftMove,
   stretchMove,
-  FLICKS_PER_SECOND,
 } from '@arvex/core';
+import { Card, ChoiceField, NumberField, PERCENT } from '../../../ui';
 import { CameraBench } from '../../cameras';
-import { Card } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { NumberField, PERCENT } from '../../../ui';
-import { Moving } from '../moves';
+import { Moves } from '../moves';
 
 const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
   ...{ place: 'place and rig', head: 'head and aim', lens: 'lens', focus: 'focus and f-stop', exposure: 'exposure' },
@@ -39,7 +37,7 @@ const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
 })
 export class TimingCard {
   protected readonly bench = new CameraBench();
-  protected readonly moving = inject(Moving);
+  protected readonly moving = inject(Moves);
   protected readonly percent = PERCENT;
   protected readonly groups = (Object.keys(COPY_GROUPS) as CopyGroup[]).map((id) => ({ id, name: GROUP_NAMES[id] }));
 
@@ -136,10 +134,6 @@ export class TimingCard {
   protected copy(): void {
     const project = this.bench.store.project();
     if (!project) return;
-    const to = [...this.to()].map((cameraId) => ({
-      cameraId,
-      moveId: moveOf(project, cameraId)?.id ?? crypto.randomUUID(),
-    }));
-    this.moving.edit((now, cameraId) => copyMove(now, cameraId, to, [...this.copied()], this.how()));
+    this.moving.edit((now, cameraId) => copyMove(now, cameraId, [...this.to()], [...this.copied()], this.how()));
   }
 }

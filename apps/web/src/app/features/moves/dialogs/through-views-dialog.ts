@@ -1,5 +1,5 @@
-import { CdkDrag, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
 import type { CdkDragDrop } from '@angular/cdk/drag-drop';
+import { CdkDrag, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
@@ -13,11 +13,10 @@ import {
   secondsFromFlicks,
   viewsOf,
 } from '@arvex/core';
-import { Bitmap } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Moving } from '../moves';
 import { ProjectStore } from '../../../data';
 import { Thumbnails } from '../../../drawing';
+import { Bitmap, NumberField } from '../../../ui';
+import { Moves } from '../moves';
 
 interface ViewRow {
   readonly view: SavedView;
@@ -147,7 +146,7 @@ const FIRST_LEG_S = 2;
 })
 export class ThroughViewsDialog {
   private readonly store = inject(ProjectStore);
-  private readonly moving = inject(Moving);
+  private readonly moving = inject(Moves);
   protected readonly thumbnails = inject(Thumbnails);
   private readonly ref = inject<MatDialogRef<ThroughViewsDialog>>(MatDialogRef);
 
@@ -212,7 +211,11 @@ export class ThroughViewsDialog {
       ...{ even: this.even(), eased: this.eased() },
     };
     const markIds = rows.map(() => crypto.randomUUID());
-    if (this.moving.edit((project, cameraId, at) => moveThroughViews(project, cameraId, order, { ...at, markIds }))) {
+    if (
+      this.moving.edit((project, cameraId, atFlicks) =>
+        moveThroughViews(project, cameraId, order, { atFlicks, markIds }),
+      )
+    ) {
       this.ref.close();
     }
   }

@@ -3,11 +3,10 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { AlignSide, Vector } from '@arvex/core';
 import { alignPlacements, withAxis } from '@arvex/core';
-import { LengthField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { Framing } from '../frame-selection';
-import { PieceMaking } from '../pieces';
 import { Selection } from '../../../session';
+import { LengthField, NumberField } from '../../../ui';
+import { FrameSelection } from '../frame-selection';
+import { SetPieces } from '../pieces';
 
 const AXES = [
   {
@@ -110,8 +109,8 @@ const AXES = [
 })
 export class ArrangeBar {
   private readonly selection = inject(Selection);
-  private readonly making = inject(PieceMaking);
-  private readonly framing = inject(Framing);
+  private readonly making = inject(SetPieces);
+  private readonly framing = inject(FrameSelection);
   protected readonly axes = AXES;
   protected readonly sides: readonly AlignSide[] = ['low', 'middle', 'high'];
   protected readonly sideWords = { low: 'near sides', middle: 'middles', high: 'far sides' } as const;

@@ -1,11 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { SetEntity, Sky, Sun, SunPlace } from '@arvex/core';
 import { daylightOf, lightGroupsInOrder, setOf, setSet, sunPlaceSchema } from '@arvex/core';
-import { Card } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { PieceMaking } from '../pieces';
 import { ProjectStore } from '../../../data';
+import { Card, ChoiceField, NumberField } from '../../../ui';
+import { SetPieces } from '../pieces';
 
 const NO_GROUP = 'none';
 
@@ -23,8 +21,7 @@ const NO_GROUP = 'none';
 })
 export class DaylightCard {
   private readonly store = inject(ProjectStore);
-  private readonly making = inject(PieceMaking);
-  protected readonly open = signal(false);
+  private readonly making = inject(SetPieces);
   protected readonly set = computed<SetEntity | undefined>(() => {
     const project = this.store.project();
     return project && setOf(project);

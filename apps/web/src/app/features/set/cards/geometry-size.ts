@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { DisplayUnit, GeometryFile, Placement, Vector } from '@arvex/core';
-import { METRES_PER_UNIT, guessUnit, setPlacement, eachAxis, withAxis } from '@arvex/core';
-import { NumberField } from '../../../ui';
-import { PieceMaking } from '../pieces';
+import { eachAxis, guessUnit, METRES_PER_UNIT, setPlacement, withAxis } from '@arvex/core';
 import { Units } from '../../../session';
+import { NumberField } from '../../../ui';
+import { SetPieces } from '../pieces';
 
 /** Height of the figure that stands beside what came in, metres. */
 const FIGURE_M = 1.75;
@@ -123,7 +123,7 @@ const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = { m: 'metre', cm: 'cm'
   `,
 })
 export class GeometrySize {
-  private readonly making = inject(PieceMaking);
+  private readonly making = inject(SetPieces);
   protected readonly units = inject(Units);
   readonly placement = input.required<Placement>();
   readonly file = input.required<GeometryFile>();

@@ -3,11 +3,9 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { GroupLevel, LightGroup } from '@arvex/core';
 import { addLightGroup, deleteLightGroup, lightGroupsInOrder, setLightGroup } from '@arvex/core';
-import { Card } from '../../../ui';
-import { LevelRow } from '../../../ui';
-import { NameField } from '../../../ui';
-import { PieceMaking } from '../pieces';
 import { ProjectStore } from '../../../data';
+import { Card, LevelRow, NameField } from '../../../ui';
+import { SetPieces } from '../pieces';
 
 /** Light groups and their levels for all cameras that follow the project. */
 @Component({
@@ -15,7 +13,7 @@ import { ProjectStore } from '../../../data';
   imports: [Card, LevelRow, MatIcon, MatTooltip, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card heading="Light groups" [summary]="summary()" [(open)]="open">
+    <arvex-card heading="Light groups" [summary]="summary()">
       @for (group of groups(); track group.id) {
         <div class="row">
           <arvex-level-row [name]="group.name" [level]="group.level" (levelSet)="set(group, $event)" />
@@ -50,8 +48,7 @@ import { ProjectStore } from '../../../data';
 })
 export class LightGroupsCard {
   private readonly store = inject(ProjectStore);
-  private readonly making = inject(PieceMaking);
-  protected readonly open = signal(false);
+  private readonly making = inject(SetPieces);
   protected readonly naming = signal(false);
   protected readonly groups = computed(() => {
     const project = this.store.project();

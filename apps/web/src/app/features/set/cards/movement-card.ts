@@ -14,15 +14,11 @@ import {
   unkeyPlacement,
   walkAlong,
 } from '@arvex/core';
-import { Card } from '../../../ui';
-import { ChoiceField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { PieceMaking } from '../pieces';
-import { PlanTools } from '../plan-tools';
-import { Playhead } from '../../../session';
 import { ProjectStore } from '../../../data';
-import { Selection } from '../../../session';
-import { Units } from '../../../session';
+import { Playhead, Selection, Units } from '../../../session';
+import { Card, ChoiceField, NumberField } from '../../../ui';
+import { SetPieces } from '../pieces';
+import { PlanTools } from '../plan-tools';
 
 /** How the chosen thing moves over scene time: keys, a walk along a path, a clip of its file. */
 @Component({
@@ -34,10 +30,9 @@ import { Units } from '../../../session';
 export class MovementCard {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
-  private readonly making = inject(PieceMaking);
+  private readonly making = inject(SetPieces);
   protected readonly tools = inject(PlanTools);
   protected readonly units = inject(Units);
-  protected readonly open = signal(true);
 
   protected readonly placement = inject(Selection).last;
   protected readonly walk = computed<WalkPath | undefined>(() => {
@@ -135,7 +130,7 @@ export class MovementCard {
     return secondsFromFlicks(flicks);
   }
 
-  private edit(make: (placement: Placement) => Parameters<PieceMaking['edit']>[0]): void {
+  private edit(make: (placement: Placement) => Parameters<SetPieces['edit']>[0]): void {
     const placement = this.placement();
     if (placement) this.making.edit(make(placement));
   }

@@ -4,11 +4,10 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Placement } from '@arvex/core';
 import { placementBox } from '@arvex/core';
-import { Framing } from '../frame-selection';
-import { PieceMaking } from '../pieces';
 import { ProjectStore } from '../../../data';
-import { Selection } from '../../../session';
-import { Units } from '../../../session';
+import { Selection, Units } from '../../../session';
+import { FrameSelection } from '../frame-selection';
+import { SetPieces } from '../pieces';
 import { iconOf } from './piece-fields';
 
 const ROW_PX = 28;
@@ -114,8 +113,8 @@ interface Row {
 export class Outline {
   private readonly store = inject(ProjectStore);
   protected readonly selection = inject(Selection);
-  protected readonly making = inject(PieceMaking);
-  protected readonly framing = inject(Framing);
+  protected readonly making = inject(SetPieces);
+  protected readonly framing = inject(FrameSelection);
   protected readonly units = inject(Units);
   protected readonly icon = iconOf;
   protected readonly rowPx = ROW_PX;

@@ -13,15 +13,10 @@ import {
   setPlacement,
   withAxis,
 } from '@arvex/core';
-import { ChoiceField, choicesOf } from '../../../ui';
-import { LengthField } from '../../../ui';
-import { NameField } from '../../../ui';
-import { NumberField } from '../../../ui';
-import { PieceMaking } from '../pieces';
-import { Playhead } from '../../../session';
 import { ProjectStore } from '../../../data';
-import { Selection } from '../../../session';
-import { Units } from '../../../session';
+import { Playhead, Selection, Units } from '../../../session';
+import { ChoiceField, choicesOf, LengthField, NameField, NumberField } from '../../../ui';
+import { SetPieces } from '../pieces';
 import { GeometrySize } from './geometry-size';
 import type { PieceField } from './piece-fields';
 import { fieldsOf, iconOf, kindText } from './piece-fields';
@@ -41,7 +36,7 @@ export class PieceCard {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
   protected readonly selection = inject(Selection);
-  protected readonly making = inject(PieceMaking);
+  protected readonly making = inject(SetPieces);
   protected readonly units = inject(Units);
   protected readonly icon = iconOf;
   protected readonly kindText = kindText;

@@ -1,0 +1,39 @@
+import { geometryFileSchema, problemSchema } from '@arvex/core';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { Problem } from '../../http/problem';
+import { A_YEAR_S, storeUpload } from '../../http/upload';
+import type { Services } from '../../services';
+
+const tags = ['geometry'];
+
+/** Geometry files by content. */
+export const geometryRoutes =
+  ({ files, geometryLimit, measure }: Services): FastifyPluginAsyncZod =>
+  async (app) => {
+    app.post(
+      '/geometry',
+      {
+        schema: {
+          ...{ tags, summary: 'Send a GLB (multipart, field "file"); it is measured and kept' },
+          consumes: ['multipart/form-data'],
+          response: { 201: geometryFileSchema, default: problemSchema },
+        },
+      },
+      async (request, reply) => {
+        const { hash } = await storeUpload(request, files, geometryLimit, 'Geometry files');
+        return reply.code(201).send(await measure(files.path(hash), hash));
+      },
+    );
+
+    app.get(
+      '/geometry/:hash',
+      { schema: { tags, summary: 'A geometry file', params: z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }) } },
+      async ({ params }, reply) => {
+        if (!(await files.has(params.hash))) throw new Problem('not-found', 'There is no such geometry file.');
+        // The name is the content: it never changes.
+        reply.header('cache-control', `public, max-age=${A_YEAR_S}, immutable`).type('model/gltf-binary');
+        return reply.send(files.read(params.hash));
+      },
+    );
+  };

@@ -1,0 +1,78 @@
+import type { PictureFile } from '@arvex/core';
+import { pictureFileSchema, problemSchema } from '@arvex/core';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { imageSize } from 'image-size';
+import { open } from 'node:fs/promises';
+import { z } from 'zod';
+import { Problem } from '../../http/problem';
+import { A_YEAR_S, storeUpload } from '../../http/upload';
+import type { Services } from '../../services';
+
+const tags = ['pictures'];
+/** Largest picture file taken, bytes, and largest side, pixels: what graphics take as one texture. */
+const PICTURE_LIMIT = 50_000_000;
+const LARGEST_SIDE_PX = 16_384;
+/** Headers of pictures, with all their metadata, come within the first so many bytes. */
+const HEADER_BYTES = 1024 * 1024;
+
+const MEDIA_TYPES: Readonly<Record<string, PictureFile['mediaType']>> = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  webp: 'image/webp',
+};
+
+/** Reference pictures by content. */
+export const pictureRoutes =
+  ({ files }: Services): FastifyPluginAsyncZod =>
+  async (app) => {
+    app.post(
+      '/pictures',
+      {
+        schema: {
+          ...{ tags, summary: 'Send a PNG, JPEG or WebP (multipart, field "file")', consumes: ['multipart/form-data'] },
+          response: { 201: pictureFileSchema, default: problemSchema },
+        },
+      },
+      async (request, reply) => {
+        const stored = await storeUpload(request, files, PICTURE_LIMIT, 'Pictures');
+        return reply.code(201).send({ ...stored, ...(await pictureFacts(files.path(stored.hash))) });
+      },
+    );
+
+    app.get(
+      '/pictures/:hash',
+      { schema: { tags, summary: 'A picture file', params: z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }) } },
+      async ({ params }, reply) => {
+        if (!(await files.has(params.hash))) throw new Problem('not-found', 'There is no such picture.');
+        const { mediaType } = await pictureFacts(files.path(params.hash));
+        reply.header('cache-control', `public, max-age=${A_YEAR_S}, immutable`).type(mediaType);
+        return reply.send(files.read(params.hash));
+      },
+    );
+  };
+
+/** Size and type of a picture, from its header. @throws Problem `invalid-picture`. */
+async function pictureFacts(path: string): Promise<Pick<PictureFile, 'kind' | 'widthPx' | 'heightPx' | 'mediaType'>> {
+  const handle = await open(path, 'r');
+  const { bytesRead, buffer } = await handle
+    .read(Buffer.alloc(HEADER_BYTES), 0, HEADER_BYTES, 0)
+    .finally(() => handle.close());
+  let facts: { type?: string; width: number; height: number; orientation?: number } | undefined;
+  try {
+    facts = imageSize(buffer.subarray(0, bytesRead));
+  } catch {
+    facts = undefined; // said below, as for a type that is not taken
+  }
+  const mediaType = MEDIA_TYPES[facts?.type ?? ''];
+  if (!facts || !mediaType) throw new Problem('invalid-picture', 'This is not a PNG, JPEG or WebP picture.');
+  const { width, height } = facts;
+  if (width < 1 || height < 1 || Math.max(width, height) > LARGEST_SIDE_PX) {
+    throw new Problem(
+      'invalid-picture',
+      `The picture is ${width} × ${height}; up to ${LARGEST_SIDE_PX} pixels each way are taken. Make it smaller.`,
+    );
+  }
+  // A picture taken on its side is shown upright (EXIF orientations 5 to 8).
+  const turned = (facts.orientation ?? 1) >= 5;
+  return { kind: 'picture', widthPx: turned ? height : width, heightPx: turned ? width : height, mediaType };
+}

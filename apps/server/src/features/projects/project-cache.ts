@@ -1,0 +1,31 @@
+import type { MeasuredFocus, Project } from '@arvex/core';
+
+/** Projects that are kept at once; the one that was not asked for longest goes first. */
+const MOST_PROJECTS = 8;
+
+/** Projects as the database has them, so that not every change reads all of one. */
+export class ProjectCache {
+  private readonly projects = new Map<string, Project>();
+
+  /** The project, if it is known at this place in its history. */
+  get(projectId: string, seq: number): Project | undefined {
+    const project = this.projects.get(projectId);
+    if (project?.seq !== seq) return undefined;
+    this.set(project);
+    return project;
+  }
+
+  set(project: Project): void {
+    const { id } = project.head;
+    this.projects.delete(id);
+    this.projects.set(id, project);
+    const oldest = this.projects.keys().next();
+    if (this.projects.size > MOST_PROJECTS && !oldest.done) this.projects.delete(oldest.value);
+  }
+
+  /** What was measured of a camera, beside what the history says. */
+  measure(projectId: string, cameraId: string, measured: MeasuredFocus): void {
+    const project = this.projects.get(projectId);
+    if (project) this.projects.set(projectId, { ...project, measured: { ...project.measured, [cameraId]: measured } });
+  }
+}

@@ -1,0 +1,384 @@
+import type {
+  AppliedChange,
+  Change,
+  Entity,
+  EntityKind,
+  MeasuredFocus,
+  Page,
+  Project,
+  ProjectSummary,
+} from '@arvex/core';
+import {
+  ALL_KINDS,
+  applied,
+  broughtUp,
+  changeFrom,
+  CoreError,
+  emptyTables,
+  entityIn,
+  FORM,
+  historyOf,
+  isClash,
+  KINDS,
+  measuredFocusSchema,
+  projectSchema,
+  TABLE_KINDS,
+  tableOf,
+} from '@arvex/core';
+import type { Sequelize, Transaction } from 'sequelize';
+import { ForeignKeyConstraintError, QueryTypes, UniqueConstraintError } from 'sequelize';
+import { EntityTables } from '../../database/entity-tables';
+import { Problem, problemOf } from '../../http/problem';
+import { ProjectCache } from './project-cache';
+
+const NOT_HERE = 'There is no such project. Choose one from the list of projects.';
+
+/** What became of a change: its place in the history, whether it was new, and whether it was brought up to others first. */
+export interface ApplyOutcome {
+  readonly applied: AppliedChange;
+  readonly fresh: boolean;
+  readonly broughtUp: boolean;
+}
+
+/** Projects in the database: read whole, changed only by changes. */
+export class ProjectStore {
+  private readonly tables: EntityTables;
+  private readonly cache = new ProjectCache();
+
+  constructor(private readonly sequelize: Sequelize) {
+    this.tables = new EntityTables(sequelize);
+  }
+
+  /** Projects from the newest, `limit` after the first `offset`. */
+  async list(offset: number, limit: number): Promise<Page<ProjectSummary>> {
+    const [count] = await this.select<{ total: number }>('SELECT COUNT(*) AS total FROM projects', {});
+    const rows = await this.select<{ id: string; name: string; seq: number; created_at: Date }>(
+      'SELECT id, name, seq, created_at FROM projects ORDER BY created_at DESC, id LIMIT :limit OFFSET :offset',
+      { limit, offset },
+    );
+    const items = rows.map((row) => ({
+      id: row.id,
+      name: row.name,
+      seq: Number(row.seq),
+      createdAt: new Date(row.created_at).toISOString(),
+    }));
+    return { items, total: Number(count?.total ?? 0) };
+  }
+
+  /** The whole project as one consistent picture of the database. @throws Problem `not-found`. */
+  async load(projectId: string): Promise<Project> {
+    return this.sequelize.transaction(async (transaction) => {
+      const [row] = await this.select<{ seq: number }>(
+        'SELECT seq FROM projects WHERE id = :projectId',
+        { projectId },
+        transaction,
+      );
+      if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
+      return this.at(projectId, Number(row.seq), transaction);
+    });
+  }
+
+  /** How far a project is. @throws Problem `not-found`. */
+  async seq(projectId: string): Promise<number> {
+    const [row] = await this.select<{ seq: number }>('SELECT seq FROM projects WHERE id = :projectId', { projectId });
+    if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
+    return Number(row.seq);
+  }
+
+  /** The project at the place in its history at which the database has it: as it is known, or read. */
+  private async at(projectId: string, seq: number, transaction: Transaction): Promise<Project> {
+    const known = this.cache.get(projectId, seq);
+    if (known) return known;
+    const project = await this.read(projectId, seq, transaction);
+    this.cache.set(project);
+    return project;
+  }
+
+  private async read(projectId: string, seq: number, transaction: Transaction): Promise<Project> {
+    const [head] = await this.tables.all('project', projectId, transaction);
+    const tables: Record<string, unknown> = emptyTables();
+    for (const kind of TABLE_KINDS) {
+      const entities = await this.tables.all(kind, projectId, transaction);
+      tables[KINDS[kind].table] = Object.fromEntries(entities.map((entity) => [entity.id, entity]));
+    }
+    const measured = await this.readMeasured(projectId, transaction);
+    return { ...(tables as ReturnType<typeof emptyTables>), form: FORM, seq, head: head as Project['head'], measured };
+  }
+
+  private async readMeasured(projectId: string, transaction: Transaction): Promise<Project['measured']> {
+    const rows = await this.select<{ camera_id: string; made_for: string; curve: unknown }>(
+      'SELECT camera_id, made_for, curve FROM measured_focus WHERE project_id = :projectId',
+      { projectId },
+      transaction,
+    );
+    return Object.fromEntries(
+      rows.map((row) => [row.camera_id, measuredFocusSchema.parse({ for: row.made_for, curve: parsed(row.curve) })]),
+    );
+  }
+
+  /** Stores a project that is not there yet, whole. @throws Problem `entity-exists`. */
+  async create(project: Project): Promise<void> {
+    const whole = projectSchema.parse(project);
+    const projectId = whole.head.id;
+    await this.sequelize.transaction(async (transaction) => {
+      try {
+        await this.tables.model('project').create({ ...whole.head, seq: whole.seq }, { transaction });
+      } catch (error) {
+        if (error instanceof UniqueConstraintError) throw new Problem('entity-exists', 'This project already exists.');
+        throw error;
+      }
+      for (const kind of TABLE_KINDS) {
+        await this.tables.insert(kind, projectId, Object.values<Entity>(tableOf(whole, kind)), transaction);
+      }
+      for (const [cameraId, measured] of Object.entries(whole.measured)) {
+        await this.writeMeasured(projectId, cameraId, measured, transaction);
+      }
+    });
+  }
+
+  /**
+   * Applies a change in one transaction, once however often it is sent. One that was made without changes which came before it
+   * here is brought up to them where they touched something else.
+   * @throws Problem `stale-revision` with the other version where both touched the same; or what else is wrong. Then nothing is changed.
+   */
+  async apply(projectId: string, change: Change): Promise<ApplyOutcome> {
+    return this.sequelize.transaction(async (transaction) => {
+      const [row] = await this.select<{ seq: number }>(
+        'SELECT seq FROM projects WHERE id = :projectId FOR UPDATE',
+        { projectId },
+        transaction,
+      );
+      if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
+      const earlier = await this.appliedEarlier(projectId, change.id, transaction);
+      if (earlier) return { applied: earlier, fresh: false, broughtUp: true };
+      const before = await this.at(projectId, Number(row.seq), transaction);
+      const up = await this.broughtUp(before, change, transaction);
+      const after = this.applied(before, up);
+      await this.write(before, after, up, transaction);
+      const seq = before.seq + 1;
+      await this.note(projectId, seq, up, transaction);
+      const done = { ...after, seq };
+      transaction.afterCommit(() => this.cache.set(done));
+      return { applied: { seq, change: up }, fresh: true, broughtUp: up !== change };
+    });
+  }
+
+  /** A change made from the present state, or brought up to it. @throws Problem `stale-revision` with what it clashes with. */
+  private async broughtUp(project: Project, change: Change, transaction: Transaction): Promise<Change> {
+    const made = new Set<string>();
+    const bases = change.operations.flatMap((one) => {
+      if (one.op === 'create') made.add(one.id);
+      const stale = one.op !== 'create' && entityIn(project, one.kind, one.id)?.revision !== one.baseRevision;
+      return stale && !made.has(one.id) ? [one.baseRevision] : [];
+    });
+    if (bases.length === 0) return change;
+    const history = historyOf(await this.historySince(project.head.id, bases, transaction));
+    const up = broughtUp(change, history);
+    if (!isClash(up)) return up;
+    const operation = change.operations[up.operation];
+    const theirs = operation && entityIn(project, operation.kind, operation.id);
+    const name = theirs && 'name' in theirs ? `"${theirs.name}" ` : '';
+    throw new Problem(
+      theirs ? 'stale-revision' : 'not-found',
+      theirs ? `The ${operation.kind} ${name}was changed meanwhile.` : 'It was deleted meanwhile.',
+      { ...placeOf(operation, up.operation), theirs: theirs ?? null },
+    );
+  }
+
+  /** Changes since the oldest of some revisions; since the beginning where one is no change's. */
+  private async historySince(
+    projectId: string,
+    revisions: readonly string[],
+    transaction: Transaction,
+  ): Promise<AppliedChange[]> {
+    const rows = await this.select<{ id: string; seq: number; operations: unknown }>(
+      'SELECT id, seq, operations FROM changes WHERE project_id = :projectId AND id IN (:revisions)',
+      { projectId, revisions: [...new Set(revisions)] },
+      transaction,
+    );
+    // A change that was brought up itself was made from an earlier one: its history begins there.
+    const earlier = rows.flatMap(({ operations }) =>
+      (parsed(operations) as Change['operations']).flatMap((one) =>
+        'madeFrom' in one && one.madeFrom ? [one.madeFrom] : [],
+      ),
+    );
+    const unseen = earlier.filter((revision) => !revisions.includes(revision));
+    if (unseen.length > 0) return this.historySince(projectId, [...revisions, ...unseen], transaction);
+    const known = rows.map(({ seq }) => Number(seq));
+    const first = known.length < new Set(revisions).size ? 0 : Math.min(...known);
+    return this.changesBetween(projectId, first - 1, MOST_HISTORY, transaction);
+  }
+
+  private applied(before: Project, change: Change): Project {
+    const first = change.operations.findIndex(({ kind, op }) => kind === 'project' && op !== 'patch');
+    if (first >= 0) {
+      throw new Problem('invalid-request', 'A change can neither make nor delete its project.', {
+        ...placeOf(change.operations[first], first),
+      });
+    }
+    try {
+      return applied(before, change).project;
+    } catch (error) {
+      throw error instanceof CoreError ? asProblem(error, before, change) : error;
+    }
+  }
+
+  /** Writes what a change made of a project: first what comes and differs, what is referred to before what refers to it; then what goes. */
+  private async write(before: Project, after: Project, change: Change, transaction: Transaction): Promise<void> {
+    const projectId = before.head.id;
+    const touched = new Map<EntityKind, Set<string>>();
+    for (const { kind, id } of change.operations) touched.set(kind, (touched.get(kind) ?? new Set()).add(id));
+    const gone: [EntityKind, string[]][] = [];
+    try {
+      for (const kind of ALL_KINDS) {
+        const made: Entity[] = [];
+        const ends: string[] = [];
+        for (const id of touched.get(kind) ?? []) {
+          const [was, is] = [entityIn(before, kind, id), entityIn(after, kind, id)];
+          if (was && is) await this.tables.update(kind, projectId, was, is, transaction);
+          else if (is) made.push(is);
+          else if (was) ends.push(id);
+        }
+        if (made.length > 0) await this.tables.insert(kind, projectId, made, transaction);
+        if (ends.length > 0) gone.unshift([kind, ends]);
+      }
+      for (const [kind, ids] of gone) await this.tables.delete(kind, projectId, ids, transaction);
+    } catch (error) {
+      if (error instanceof ForeignKeyConstraintError) {
+        throw new Problem('entity-in-use', 'Something in the project still refers to what the change takes out.');
+      }
+      throw error;
+    }
+  }
+
+  private async note(projectId: string, seq: number, change: Change, transaction: Transaction): Promise<void> {
+    const { id, name, form } = change;
+    const operations = JSON.stringify(change.operations);
+    await this.sequelize.query(
+      `INSERT INTO changes (project_id, seq, id, name, form, operations)
+         VALUES (:projectId, :seq, :id, :name, :form, :operations)`,
+      { replacements: { projectId, seq, id, name, form, operations }, transaction },
+    );
+    await this.sequelize.query('UPDATE projects SET seq = :seq WHERE id = :projectId', {
+      replacements: { seq, projectId },
+      transaction,
+    });
+  }
+
+  private async appliedEarlier(
+    projectId: string,
+    id: string,
+    transaction: Transaction,
+  ): Promise<AppliedChange | undefined> {
+    const [row] = await this.select<ChangeRow & { project_id: string }>(
+      'SELECT seq, project_id, id, name, form, operations FROM changes WHERE id = :id',
+      { id },
+      transaction,
+    );
+    if (row && row.project_id !== projectId) {
+      throw new Problem('entity-exists', 'A change with this id belongs to another project.', { field: 'id' });
+    }
+    return row && appliedOf(row);
+  }
+
+  /** Changes after `seq`, oldest first, at most `limit`, in the present form. */
+  async changesAfter(projectId: string, seq: number, limit: number): Promise<AppliedChange[]> {
+    return this.changesBetween(projectId, seq, limit);
+  }
+
+  private async changesBetween(
+    projectId: string,
+    seq: number,
+    limit: number,
+    transaction?: Transaction,
+  ): Promise<AppliedChange[]> {
+    const rows = await this.select<ChangeRow>(
+      `SELECT seq, id, name, form, operations FROM changes
+         WHERE project_id = :projectId AND seq > :seq ORDER BY seq LIMIT :limit`,
+      { projectId, seq, limit },
+      transaction,
+    );
+    return rows.map(appliedOf);
+  }
+
+  /** Keeps what was measured of a camera. @returns whether the project still has that camera. */
+  async keepMeasured(projectId: string, cameraId: string, measured: MeasuredFocus): Promise<boolean> {
+    const kept = await this.sequelize.transaction(async (transaction) => {
+      const [camera] = await this.select<{ id: string }>(
+        'SELECT id FROM cameras WHERE project_id = :projectId AND id = :cameraId',
+        { projectId, cameraId },
+        transaction,
+      );
+      if (camera) await this.writeMeasured(projectId, cameraId, measured, transaction);
+      return camera !== undefined;
+    });
+    if (kept) this.cache.measure(projectId, cameraId, measured);
+    return kept;
+  }
+
+  private async writeMeasured(
+    projectId: string,
+    cameraId: string,
+    measured: MeasuredFocus,
+    transaction: Transaction,
+  ): Promise<void> {
+    await this.sequelize.query(
+      `INSERT INTO measured_focus (project_id, camera_id, made_for, curve) VALUES (:projectId, :cameraId, :for, :curve)
+         ON DUPLICATE KEY UPDATE made_for = VALUES(made_for), curve = VALUES(curve)`,
+      {
+        replacements: { projectId, cameraId, for: measured.for, curve: JSON.stringify(measured.curve) },
+        transaction,
+      },
+    );
+  }
+
+  private select<Row extends object>(
+    statement: string,
+    replacements: Record<string, unknown>,
+    transaction?: Transaction,
+  ): Promise<Row[]> {
+    return this.sequelize.query<Row>(statement, {
+      type: QueryTypes.SELECT,
+      replacements,
+      ...(transaction && { transaction }),
+    });
+  }
+}
+
+/** A change is brought up over this many others at most; who was away longer is asked. */
+const MOST_HISTORY = 5000;
+
+interface ChangeRow {
+  readonly seq: number;
+  readonly id: string;
+  readonly name: string;
+  readonly form: number;
+  readonly operations: unknown;
+}
+
+function appliedOf({ seq, id, name, form, operations }: ChangeRow): AppliedChange {
+  return { seq: Number(seq), change: changeFrom({ form: Number(form), id, name, operations: parsed(operations) }) };
+}
+
+/** JSON as the driver gives it: as text, or read already. */
+function parsed(json: unknown): unknown {
+  return typeof json === 'string' ? JSON.parse(json) : json;
+}
+
+function placeOf(operation: (Pick<Entity, 'id'> & { kind: EntityKind }) | undefined, index: number) {
+  return { ...(operation && { entity: { kind: operation.kind, id: operation.id } }), operation: index };
+}
+
+/** What is wrong with a change as a problem, with the entity that it is about as the database has it. */
+function asProblem(error: CoreError, before: Project, change: Change): Problem {
+  const index = change.operations.findIndex((one) => {
+    const there = entityIn(before, one.kind, one.id);
+    if (error.code === 'entity-exists') return one.op === 'create' && there !== undefined;
+    if (error.code === 'unknown-entity') return one.op !== 'create' && there === undefined;
+    return error.message.includes(one.id) || error.path.startsWith(one.kind);
+  });
+  const at = Math.max(0, index);
+  const operation = change.operations[at];
+  const theirs = operation && entityIn(before, operation.kind, operation.id);
+  return problemOf(error, { ...placeOf(operation, at), theirs: theirs ?? null });
+}

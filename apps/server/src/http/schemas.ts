@@ -1,0 +1,5 @@
+import { z } from 'zod';
+
+/** Parameters of addresses. */
+export const projectParams = z.object({ project: z.uuid() });
+export const renderParams = z.object({ render: z.uuid() });

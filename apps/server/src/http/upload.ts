@@ -1,0 +1,31 @@
+import type { FastifyRequest } from 'fastify';
+import type { FileStore, StoredFile } from '../files/file-store';
+import { Problem } from './problem';
+
+/** How long browsers may keep what is named by its content, seconds. */
+export const A_YEAR_S = 31_536_000;
+
+/** Keeps the file of a multipart request (field "file"). @throws Problem for none, or one over the limit in bytes. */
+export async function storeUpload(
+  request: FastifyRequest,
+  files: FileStore,
+  limit: number,
+  what: string,
+): Promise<StoredFile> {
+  if (!request.isMultipart()) throw new Problem('wrong-type', 'Send the file as multipart/form-data.');
+  const part = await request.file({ limits: { fileSize: limit, files: 1 } });
+  if (!part) throw new Problem('invalid-request', 'The request holds no file.', { field: 'file' });
+  const megabytes = Math.floor(limit / 1_000_000);
+  const tooLarge = new Problem(
+    'too-large',
+    `${what} may have up to ${megabytes} MB. Make the file smaller or split it.`,
+    {
+      field: 'file',
+    },
+  );
+  const stored = await files.write(part.file).catch((error: unknown) => {
+    throw part.file.truncated ? tooLarge : error;
+  });
+  if (part.file.truncated) throw tooLarge;
+  return stored;
+}

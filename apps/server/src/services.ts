@@ -1,0 +1,22 @@
+import type { Sequelize } from 'sequelize';
+import type { ProjectEvents } from './features/events/project-events';
+import type { MeasureGeometry } from './features/geometry/measure-geometry';
+import type { PackageStore } from './features/packages/store';
+import type { ProjectStore } from './features/projects/store';
+import type { RenderFinisher } from './features/renders/render-finisher';
+import type { RenderStore } from './features/renders/store';
+import type { FileStore } from './files/file-store';
+
+/** Everything routes work with. */
+export interface Services {
+  readonly sequelize: Sequelize;
+  readonly packages: PackageStore;
+  readonly projects: ProjectStore;
+  readonly events: ProjectEvents;
+  readonly files: FileStore;
+  readonly renders: RenderStore;
+  readonly finisher: RenderFinisher;
+  /** Largest geometry file taken, bytes. */
+  readonly geometryLimit: number;
+  readonly measure: MeasureGeometry;
+}

@@ -1,0 +1,29 @@
+import type { MonoTypeOperatorFunction, Observable } from 'rxjs';
+import { retry, timer } from 'rxjs';
+
+const FIRST_PAUSE_MS = 500;
+const LONGEST_PAUSE_MS = 30_000;
+
+/** How long to wait before try number `tries` (from 1): half a second, then twice as long each time, half a minute at most. */
+export function pauseMs(tries: number): number {
+  return Math.min(LONGEST_PAUSE_MS, FIRST_PAUSE_MS * 2 ** (tries - 1));
+}
+
+/**
+ * Tries again after growing pauses, for as long as somebody listens; each failure is told.
+ * @param told what failed, and how often in a row.
+ * @param sooner ends a pause early.
+ */
+export function retryWithPauses<T>(
+  told: (error: unknown, tries: number) => void,
+  sooner?: (pause: Observable<unknown>) => Observable<unknown>,
+): MonoTypeOperatorFunction<T> {
+  return retry({
+    resetOnSuccess: true,
+    delay: (error, tries) => {
+      told(error, tries);
+      const pause = timer(pauseMs(tries));
+      return sooner ? sooner(pause) : pause;
+    },
+  });
+}

@@ -1,0 +1,48 @@
+import { inject } from '@angular/core';
+import { camerasInOrder } from '@arvex/core';
+import { ProjectStore } from '../../data';
+import type { Action, ActionSource } from '../../session';
+import { Playhead, Viewpoint } from '../../session';
+import { Cameras } from './cameras';
+import { PictureTools } from './picture-tools';
+
+/** What is done with cameras. */
+export function cameraActions(): ActionSource {
+  const [store, playhead, viewpoint] = [inject(ProjectStore), inject(Playhead), inject(Viewpoint)];
+  const [cameras, tools] = [inject(Cameras), inject(PictureTools)];
+  const [here, onCameras, building] = [['cameras'], ['cameras', 'moves'], ['set', 'cameras', 'moves']] as const;
+  const actions: readonly Action[] = [
+    {
+      name: 'Let go of the camera that is steered',
+      keys: 'Escape',
+      when: viewpoint.steering,
+      run: () => viewpoint.steering.set(false),
+    },
+    { name: 'Let go of the pose that is tried', keys: 'Escape', run: () => viewpoint.trial.set(undefined) },
+    { name: 'Make camera from this view', keys: 'N', steps: building, run: () => cameras.fromFreeView() },
+    { name: 'Put the camera where the free view is', steps: onCameras, run: () => cameras.putHere() },
+    { name: 'Free view from the camera', steps: building, run: () => cameras.freeViewToCamera() },
+    { id: 'duplicate-camera', name: 'Duplicate this camera', steps: here, run: () => cameras.duplicate() },
+    { id: 'delete-camera', name: 'Delete this camera', steps: here, run: () => cameras.delete() },
+    { id: 'match', name: 'Match other cameras to this one', steps: here, run: () => cameras.openMatch() },
+    {
+      id: 'steer',
+      name: 'Steer this camera in the picture',
+      keys: 'S',
+      run: () => viewpoint.steering.update((on) => !on),
+    },
+    { id: 'sharp', name: 'Mark what is sharp', keys: 'B', run: () => tools.marksSharp.update((on) => !on) },
+    { name: 'False colour by stops', run: () => tools.displayKind.set('stops') },
+    { name: 'Zebra where it clips', run: () => tools.displayKind.set('zebra') },
+    { name: 'The picture as exposed', run: () => tools.displayKind.set('picture') },
+    { name: 'Hold two things sharp', steps: onCameras, run: () => tools.use('hold') },
+    { name: 'Meter a spot', steps: here, run: () => tools.use('meter') },
+  ];
+  return () => {
+    const project = store.project();
+    const through = (project ? camerasInOrder(project) : []).map(({ id, number, name }): Action => {
+      return { name: `Look through ${number} ${name}`, run: () => playhead.lookThrough(id) };
+    });
+    return [...actions, ...through];
+  };
+}

@@ -1,0 +1,10 @@
+export { FocusCard } from './focus-card';
+export { FrameCard } from './frame-card';
+export { GlassCard } from './glass-card';
+export { GuidesCard } from './guides-card';
+export { LensCard } from './lens-card';
+export { LightCard } from './light-card';
+export { LightMixCard } from './light-mix-card';
+export { PackageCard } from './package-card';
+export { PlaceCard } from './place-card';
+export { ReferenceCard } from './reference-card';

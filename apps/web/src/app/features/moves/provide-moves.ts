@@ -1,0 +1,34 @@
+import type { Provider } from '@angular/core';
+import type { Step } from '../../session';
+import { ACTIONS, STEPS } from '../../session';
+import type { BenchCard } from '../../ui';
+import { CARDS } from '../../ui';
+import { moveActions } from './actions';
+
+const STEP: Step = {
+  id: 'moves',
+  order: 3,
+  name: 'Moves',
+  icon: 'conversion_path',
+  mends: ['move'],
+  bench: () => import('./moves-bench').then((file) => file.MovesBench),
+};
+
+const cards = () => import('./cards');
+const MOVE_CARDS: readonly BenchCard[] = [
+  { id: 'rig', places: { moves: 1 }, load: () => cards().then((all) => all.RigCard) },
+  { id: 'hand', places: { moves: 2 }, load: () => cards().then((all) => all.HandCard) },
+  { id: 'add-move', places: { moves: 3 }, load: () => cards().then((all) => all.AddMoveCard) },
+  { id: 'comfort', places: { moves: 4 }, load: () => cards().then((all) => all.ComfortCard) },
+  { id: 'timing', places: { moves: 5 }, load: () => cards().then((all) => all.TimingCard) },
+  { id: 'rack', places: { moves: 6 }, load: () => cards().then((all) => all.RackCard) },
+];
+
+/** What moves bring: their step, their cards and their actions. */
+export function provideMoves(): Provider[] {
+  return [
+    { provide: STEPS, multi: true, useValue: STEP },
+    ...MOVE_CARDS.map((card) => ({ provide: CARDS, multi: true, useValue: card })),
+    { provide: ACTIONS, multi: true, useFactory: moveActions },
+  ];
+}

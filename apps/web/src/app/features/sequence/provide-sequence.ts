@@ -1,0 +1,17 @@
+import type { Provider } from '@angular/core';
+import type { Step } from '../../session';
+import { STEPS } from '../../session';
+
+const STEP: Step = {
+  id: 'sequence',
+  order: 4,
+  name: 'Sequence',
+  icon: 'view_column',
+  mends: ['sequence'],
+  bench: () => import('./sequence-bench').then((file) => file.SequenceBench),
+};
+
+/** What the sequence brings: its step. */
+export function provideSequence(): Provider[] {
+  return [{ provide: STEPS, multi: true, useValue: STEP }];
+}

@@ -1,0 +1,51 @@
+import { inject } from '@angular/core';
+import type { PieceOffer } from '@arvex/core';
+import { PIECE_OFFERS } from '@arvex/core';
+import type { Action, ActionSource } from '../../session';
+import { Workspace } from '../../session';
+import { FrameSelection } from './frame-selection';
+import { SetPieces } from './pieces';
+import { PlanTools } from './plan-tools';
+import { Walk } from './walk';
+
+const LET_GO = 'Let go of what is in hand';
+
+/** What is done in the set. */
+export function setActions(): ActionSource {
+  const [workspace, pieces, walk] = [inject(Workspace), inject(SetPieces), inject(Walk)];
+  const [framing, planTools] = [inject(FrameSelection), inject(PlanTools)];
+  const steps = ['set'] as const;
+  const walkAbout = () => {
+    if (!workspace.shows('free')) workspace.show('free');
+    walk.on.update((on) => !on);
+  };
+  const take = (offer: PieceOffer) => {
+    workspace.goTo('set');
+    pieces.putting.set(offer);
+  };
+  const letGo = (what: string, when: () => boolean, run: () => void): Action => {
+    return { name: `${LET_GO}: ${what}`, keys: 'Escape', when, run };
+  };
+  const actions: readonly Action[] = [
+    letGo('stop walking', walk.on, () => walk.on.set(false)),
+    letGo(
+      'put nothing more',
+      () => pieces.putting() !== undefined,
+      () => pieces.putting.set(undefined),
+    ),
+    letGo('attach nothing', pieces.attaching, () => pieces.attaching.set(false)),
+    letGo(
+      'leave the tool of the plan',
+      () => planTools.tool() !== 'none',
+      () => planTools.leave(),
+    ),
+    { name: 'Walk through the set', keys: 'W', run: walkAbout },
+    { name: 'Free view to what is chosen', keys: 'T', steps, run: () => framing.toSelection() },
+    { name: 'Duplicate what is chosen', keys: 'Ctrl+D', steps, run: () => pieces.duplicate() },
+    { name: 'Group what is chosen', keys: 'Ctrl+G', steps, run: () => pieces.group() },
+    { name: 'Drop to ground', keys: 'G', steps, run: () => void pieces.dropToGround() },
+    { name: 'Take what is chosen out of the set', keys: 'Delete', steps, run: () => pieces.delete() },
+    ...PIECE_OFFERS.map((offer): Action => ({ name: `Put in the set: ${offer.name}`, run: () => take(offer) })),
+  ];
+  return () => actions;
+}

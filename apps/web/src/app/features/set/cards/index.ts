@@ -1,0 +1,3 @@
+export { DaylightCard } from './daylight-card';
+export { LightGroupsCard } from './light-groups-card';
+export { UnitsCard } from './units-card';

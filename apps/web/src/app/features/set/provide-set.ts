@@ -1,0 +1,31 @@
+import type { Provider } from '@angular/core';
+import type { Step } from '../../session';
+import { ACTIONS, STEPS } from '../../session';
+import type { BenchCard } from '../../ui';
+import { CARDS } from '../../ui';
+import { setActions } from './actions';
+
+const STEP: Step = {
+  id: 'set',
+  order: 1,
+  name: 'Set',
+  icon: 'landscape',
+  mends: ['set'],
+  bench: () => import('./set-bench').then((file) => file.SetBench),
+};
+
+const cards = () => import('./cards');
+const SET_CARDS: readonly BenchCard[] = [
+  { id: 'daylight', places: { set: 1 }, load: () => cards().then((all) => all.DaylightCard) },
+  { id: 'light-groups', places: { set: 2 }, load: () => cards().then((all) => all.LightGroupsCard) },
+  { id: 'units', places: { set: 3 }, load: () => cards().then((all) => all.UnitsCard) },
+];
+
+/** What the set brings: its step, its cards and its actions. */
+export function provideSet(): Provider[] {
+  return [
+    { provide: STEPS, multi: true, useValue: STEP },
+    ...SET_CARDS.map((card) => ({ provide: CARDS, multi: true, useValue: card })),
+    { provide: ACTIONS, multi: true, useFactory: setActions },
+  ];
+}

@@ -1,0 +1,26 @@
+import type { Provider } from '@angular/core';
+import { helpActions } from './actions';
+import { provideCameras } from './features/cameras';
+import { provideMoves } from './features/moves';
+import { provideReview } from './features/review';
+import { provideSequence } from './features/sequence';
+import { provideSet } from './features/set';
+import { FINDINGS, projectFindings } from './readiness';
+import { ACTIONS, transportActions, workspaceActions } from './session';
+import { provideViews } from './views';
+
+/** Everything that the parts of the application contribute: steps, views, cards, findings, actions. */
+export function provideArvex(): Provider[] {
+  return [
+    { provide: ACTIONS, multi: true, useFactory: transportActions },
+    provideSet(),
+    provideMoves(),
+    provideCameras(),
+    provideSequence(),
+    provideReview(),
+    provideViews(),
+    { provide: FINDINGS, multi: true, useFactory: projectFindings },
+    { provide: ACTIONS, multi: true, useFactory: workspaceActions },
+    { provide: ACTIONS, multi: true, useFactory: helpActions },
+  ];
+}

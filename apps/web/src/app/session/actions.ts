@@ -1,0 +1,68 @@
+import { inject, Injectable, InjectionToken } from '@angular/core';
+import type { StepId } from './steps';
+import { Workspace } from './workspace';
+
+/** Something that can be done, by name and perhaps by a key. */
+export interface Action {
+  /** By which buttons name it. */
+  readonly id?: string;
+  readonly name: string;
+  /** Keys as they are shown; `Ctrl` is also the command key of other keyboards. */
+  readonly keys?: string;
+  /** Steps in which its key works; all when not given. */
+  readonly steps?: readonly StepId[];
+  /** Whether there is anything to do now; an action that has nothing to do leaves its key to the next one. */
+  readonly when?: () => boolean;
+  readonly run: () => void;
+}
+
+/** A feature's actions, in the order in which they are listed. Called again for each list, so it may follow the project. */
+export type ActionSource = () => readonly Action[];
+
+/** All actions; each feature contributes its own. */
+export const ACTIONS = new InjectionToken<readonly ActionSource[]>('ACTIONS');
+
+/** Every action with its key: the one list that keys, tooltips, the command search and the key help come from. */
+@Injectable({ providedIn: 'root' })
+export class Actions {
+  private readonly sources = inject(ACTIONS);
+  private readonly workspace = inject(Workspace);
+
+  /** All actions as they are now. */
+  all(): readonly Action[] {
+    return this.sources.flatMap((source) => source());
+  }
+
+  /** The action with this id. */
+  byId(id: string): Action | undefined {
+    return this.all().find((action) => action.id === id);
+  }
+
+  /** Actions that have a key in the present step. */
+  here(): readonly Action[] {
+    const step = this.workspace.step();
+    return this.all().filter(({ keys, steps }) => keys !== undefined && (!steps || steps.includes(step)));
+  }
+
+  /** Runs what a key stands for in the present step. @returns whether it stands for anything. */
+  press(event: KeyboardEvent): boolean {
+    const keys = keysOf(event);
+    const meant = this.here().filter((one) => one.keys === keys);
+    const action = meant.find(({ when }) => !when || when());
+    action?.run();
+    return meant.length > 0;
+  }
+}
+
+/** A pressed key as the list writes it. */
+function keysOf({ key, ctrlKey, metaKey, shiftKey, altKey }: KeyboardEvent): string {
+  const name = key === ' ' ? 'Space' : key.length === 1 ? key.toUpperCase() : key;
+  // A sign like ? already says that Shift is held.
+  const shifted = shiftKey && (key.length > 1 || /[a-z]/i.test(key));
+  return [(ctrlKey || metaKey) && 'Ctrl', altKey && 'Alt', shifted && 'Shift', name].filter(Boolean).join('+');
+}
+
+/** Keys as people read them. */
+export function keysText(keys: string): string {
+  return keys.replace('ArrowLeft', '←').replace('ArrowRight', '→').replace('Escape', 'Esc').replaceAll('+', ' ');
+}

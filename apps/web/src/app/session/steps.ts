@@ -1,0 +1,24 @@
+import type { Type } from '@angular/core';
+import { InjectionToken } from '@angular/core';
+import type { FindingTopic } from '@arvex/core';
+
+/** Ids of the steps of the work. */
+export type StepId = 'set' | 'cameras' | 'moves' | 'sequence' | 'review';
+
+/** A step of the work, as the feature that it belongs to contributes it. */
+export interface Step {
+  readonly id: StepId;
+  /** Its place in the order of the work, from 1; also its key. */
+  readonly order: number;
+  readonly name: string;
+  readonly icon: string;
+  /** What findings are mended in it. */
+  readonly mends: readonly FindingTopic[];
+  /** Its bench, fetched when it is first shown. */
+  readonly bench: () => Promise<Type<unknown>>;
+  /** What stands below the picture in it instead of a view of one's choice. */
+  readonly lower?: { readonly name: string; readonly load: () => Promise<Type<unknown>> };
+}
+
+/** All steps; each feature contributes its own. */
+export const STEPS = new InjectionToken<readonly Step[]>('STEPS');

@@ -1,0 +1,103 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { Camera, CameraState, ChannelValues, PlacementParts } from '@arvex/core';
+import { cameraAt } from '@arvex/core';
+import { ProjectStore } from '../data';
+import { Playhead } from './playhead';
+import type { Preview, Seen, Trial } from './seen';
+
+/** Which camera is looked through and which is edited, and what is tried out on them before it is kept. */
+@Injectable({ providedIn: 'root' })
+export class Viewpoint {
+  private readonly store = inject(ProjectStore);
+  private readonly playhead = inject(Playhead);
+
+  /** Whether drags in the picture move the camera that is looked through. */
+  readonly steering = signal(false);
+  readonly trial = signal<Trial | undefined>(undefined);
+  /** What a drag shows before it ends and becomes a change. */
+  readonly preview = signal<Preview | undefined>(undefined);
+
+  /** What a drag does to things in the set before it ends. */
+  readonly piecePreview = signal<Readonly<Record<string, PlacementParts>> | undefined>(undefined);
+
+  private readonly pieced = computed(() => {
+    const [project, pieces] = [this.store.project(), this.piecePreview()];
+    if (!project || !pieces) return project;
+    const placements = { ...project.placements };
+    for (const [id, parts] of Object.entries(pieces)) {
+      const placement = placements[id];
+      if (placement) placements[id] = { ...placement, ...parts };
+    }
+    return { ...project, placements };
+  });
+
+  /** The project as it is drawn: with what a drag is doing to a camera or to things in the set. */
+  readonly drawnProject = computed(() => {
+    const [project, preview] = [this.pieced(), this.preview()];
+    if (!project || (!preview?.parts && !preview?.head)) return project;
+    const camera = project.cameras[preview.cameraId];
+    const head = preview.head ? { ...project.head, ...preview.head } : project.head;
+    const cameras =
+      camera && preview.parts ? { ...project.cameras, [camera.id]: { ...camera, ...preview.parts } } : project.cameras;
+    return { ...project, head, cameras };
+  });
+
+  /** Channel values in force over a camera's move: a trial, then what a drag is doing. */
+  private override(cameraId: string | undefined): ChannelValues | undefined {
+    const [trial, preview] = [this.playhead.playing() ? undefined : this.trial(), this.preview()];
+    const tried = trial?.cameraId === cameraId ? trial?.values : undefined;
+    return preview?.values && preview.cameraId === cameraId ? { ...tried, ...preview.values } : tried;
+  }
+
+  /** The camera that is edited whatever is looked through, once somebody has pinned it on purpose. */
+  readonly pinned = signal<string | undefined>(undefined);
+
+  /** The camera looked through. */
+  readonly through = computed<Camera | undefined>(() => {
+    const id = this.playhead.seen()?.cameraId;
+    return id === undefined ? undefined : this.store.project()?.cameras[id];
+  });
+
+  /** The camera looked through, resolved at the playhead. A trial is seen while nothing plays. */
+  readonly throughState = computed<CameraState | undefined>(() => {
+    const seen = this.playhead.seen();
+    return seen && this.stateSeen(seen);
+  });
+
+  /** The camera that is edited: the one looked through, unless another is pinned. */
+  readonly camera = computed<Camera | undefined>(() => {
+    const pinned = this.store.project()?.cameras[this.pinned() ?? ''];
+    return pinned ?? this.through();
+  });
+
+  /** The camera that is edited, resolved at the playhead. */
+  readonly state = computed<CameraState | undefined>(() => {
+    const camera = this.camera();
+    return camera && this.stateOf(camera.id);
+  });
+
+  /** Whether one camera is looked through while another is edited. */
+  readonly apart = computed(() => {
+    const [camera, through] = [this.camera(), this.through()];
+    return camera !== undefined && through !== undefined && camera.id !== through.id;
+  });
+
+  /** The state of the camera that is seen at some place of the playhead. */
+  stateSeen(seen: Seen): CameraState | undefined {
+    const project = this.drawnProject();
+    if (!project || seen.cameraId === undefined) return undefined;
+    return cameraAt(project, seen.cameraId, seen.sceneFlicks, this.override(seen.cameraId));
+  }
+
+  /** State of any camera at the playhead's scene time. */
+  stateOf(cameraId: string): CameraState | undefined {
+    const [project, seen] = [this.drawnProject(), this.playhead.seen()];
+    if (!project || !seen || !project.cameras[cameraId]) return undefined;
+    return cameraAt(project, cameraId, seen.sceneFlicks, this.override(cameraId));
+  }
+
+  /** What is tried out on a camera. */
+  trialOf(cameraId: string): ChannelValues | undefined {
+    return this.trial()?.cameraId === cameraId ? this.trial()?.values : undefined;
+  }
+}

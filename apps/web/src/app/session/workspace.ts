@@ -1,0 +1,70 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { remembered } from './remembered';
+import type { StepId } from './steps';
+import { STEPS } from './steps';
+import type { ViewId } from './views';
+import { VIEWS } from './views';
+import * as z from 'zod';
+
+/** Shares of the work area: the picture's height, and the bench's width in pixels. */
+const layoutSchema = z.object({ picture: z.number().min(0.3).max(0.85), bench: z.number().min(280).max(560) });
+const viewsSchema = z.object({ upper: z.string(), lower: z.string() });
+interface ShownViews {
+  readonly upper: ViewId;
+  readonly lower: ViewId;
+}
+
+const FIRST_STEP: StepId = 'cameras';
+const FIRST_VIEWS: ShownViews = { upper: 'picture', lower: 'plan' };
+
+/** What is open on the screen, and how it is laid out. Nothing here belongs to the project. */
+@Injectable({ providedIn: 'root' })
+export class Workspace {
+  /** Steps of the work, in their order. */
+  readonly steps = [...inject(STEPS)].sort((a, b) => a.order - b.order);
+  /** Views that can be shown, in their order. */
+  readonly allViews = [...inject(VIEWS)].sort((a, b) => a.order - b.order);
+
+  private readonly chosenStep = remembered('step', z.string(), FIRST_STEP);
+  private readonly chosenViews = remembered('views', viewsSchema, FIRST_VIEWS);
+  readonly theme = remembered('theme', z.enum(['dark', 'light']), 'dark');
+  /** Grey round the picture, 0 to 255. */
+  readonly surround = remembered('surround', z.number().min(0).max(128), 43);
+  readonly layout = remembered('layout', layoutSchema, { picture: 0.68, bench: 336 });
+  readonly benchOpen = signal(false);
+  /** The card of the bench that is open wide, by its id. */
+  readonly openCard = signal<string | undefined>('lens');
+
+  /** The step that is worked in. One that this version does not know any more gives the first one. */
+  readonly step = computed<StepId>(() => this.steps.find(({ id }) => id === this.chosenStep())?.id ?? FIRST_STEP);
+  /** What the two views show; never the same thing twice. */
+  readonly views = computed<ShownViews>(() => {
+    const known = (view: string): ViewId | undefined => this.allViews.find(({ id }) => id === view)?.id;
+    const [upper, lower] = [known(this.chosenViews().upper), known(this.chosenViews().lower)];
+    return upper !== undefined && lower !== undefined && upper !== lower ? { upper, lower } : FIRST_VIEWS;
+  });
+
+  goTo(step: StepId): void {
+    this.chosenStep.set(step);
+  }
+
+  /** Whether a view is shown anywhere. */
+  shows(view: ViewId): boolean {
+    const { upper, lower } = this.views();
+    return upper === view || lower === view;
+  }
+
+  /** Shows something in one of the two views; what it shows there elsewhere, the other one takes over. */
+  show(view: ViewId, where: 'upper' | 'lower' = 'lower'): void {
+    const views = this.views();
+    const other = where === 'upper' ? 'lower' : 'upper';
+    if (views[where] === view) return;
+    const rest = views[other] === view ? views[where] : views[other];
+    this.chosenViews.set(where === 'upper' ? { upper: view, lower: rest } : { upper: rest, lower: view });
+  }
+
+  swapViews(): void {
+    const { upper, lower } = this.views();
+    this.chosenViews.set({ upper: lower, lower: upper });
+  }
+}

@@ -1,0 +1,27 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { Movie, Renders } from '../../features/review';
+import { Workspace } from '../../session';
+import { FocusRuler } from './focus-ruler';
+import { LightStrip } from './light-strip';
+import { Picture } from './picture';
+
+/** The picture with its instruments at its edges: light at the left, distance below. In Review a movie may lie over it. */
+@Component({
+  selector: 'arvex-viewfinder',
+  imports: [FocusRuler, LightStrip, Movie, Picture],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <arvex-light-strip />
+    <arvex-picture />
+    <arvex-focus-ruler />
+    @if (workspace.step() === 'review' && renders.watched()) {
+      <arvex-movie />
+    }
+  `,
+  styleUrl: './viewfinder.scss',
+  host: { '[class.lower]': "workspace.views().lower === 'picture'" },
+})
+export class Viewfinder {
+  protected readonly workspace = inject(Workspace);
+  protected readonly renders = inject(Renders);
+}

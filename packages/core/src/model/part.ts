@@ -1,0 +1,108 @@
+import { dequal } from 'dequal/lite';
+import type { Curve, Key } from '../curve';
+import { CoreError } from '../error';
+import type { Part } from './change';
+import { checked } from './checked';
+import * as z from 'zod';
+
+type Entries = Readonly<Record<string, unknown>>;
+
+/**
+ * A field that is a record, with one of its entries changed. Only that entry is looked at; of a long curve only the keys
+ * that change.
+ * @throws CoreError `invalid-entity` naming the place.
+ */
+export function patchedPart(schema: z.ZodType, value: unknown, part: Part, kind: string): Entries {
+  const [field, name] = part.at;
+  const where = [kind, field, name];
+  if (!(schema instanceof z.ZodRecord)) {
+    throw new CoreError('invalid-entity', `${kind}.${field} has no entries of their own.`, `${kind}.${field}`);
+  }
+  const entries = (value ?? {}) as Entries;
+  if (part.how === 'gone') {
+    const { [name]: _gone, ...rest } = entries;
+    return rest;
+  }
+  checked(z.safeParse(schema.keyType as z.ZodType, name), where);
+  if (part.how === 'put')
+    return { ...entries, [name]: checked(z.safeParse(schema.valueType as z.ZodType, part.value), where) };
+  const keys = withKeys((entries[name] ?? []) as Curve, part);
+  // The keys themselves were read with the change; in order and each at its own time they are by being put so.
+  return { ...entries, [name]: keys };
+}
+
+/** A curve with some keys put at their times, and those at other times taken away. */
+function withKeys(curve: Curve, { put, gone }: Extract<Part, { how: 'keys' }>): Curve {
+  const away = new Set([...gone, ...put.map(({ atFlicks }) => atFlicks)]);
+  const added = [...put].sort((a, b) => a.atFlicks - b.atFlicks);
+  const keys: Key[] = [];
+  let next = 0;
+  for (const key of curve) {
+    for (let one = added[next]; one && one.atFlicks <= key.atFlicks; one = added[next]) {
+      keys.push(one);
+      next += 1;
+    }
+    if (!away.has(key.atFlicks)) keys.push(key);
+  }
+  return [...keys, ...added.slice(next)];
+}
+
+/** The part that takes another one back. @param value the field as it was before. */
+export function partUndone(part: Part, value: unknown): Part {
+  const { at } = part;
+  const was = (value as Entries | undefined)?.[at[1]];
+  if (was === undefined) return { how: 'gone', at };
+  if (part.how !== 'keys') return { how: 'put', at, value: was };
+  const stood = new Map((was as Curve).map((key) => [key.atFlicks, key]));
+  const times = [...part.put.map(({ atFlicks }) => atFlicks), ...part.gone];
+  const put = times.flatMap((time) => stood.get(time) ?? []);
+  return { how: 'keys', at, put, gone: times.filter((time) => !stood.has(time)) };
+}
+
+/** Whether a field is a record, whose entries can be changed one by one. */
+export function hasEntries(schema: z.ZodType): boolean {
+  return schema instanceof z.ZodRecord;
+}
+
+/** Curves up to this many keys are sent whole. */
+const LONG_CURVE = 64;
+
+/**
+ * Parts that make a record into another one: nothing for entries that stay, whole ones where they differ, and of long curves
+ * only the keys that do.
+ */
+export function partsBetween(field: string, was: object, is: object): Part[] {
+  const [before, after] = [was as Entries, is as Entries];
+  return [...new Set([...Object.keys(before), ...Object.keys(after)])].flatMap((name): Part[] => {
+    const at: [string, string] = [field, name];
+    if (before[name] === after[name]) return [];
+    if (after[name] === undefined) return [{ how: 'gone', at }];
+    const whole: Part = { how: 'put', at, value: after[name] };
+    if (!isCurve(before[name]) || !isCurve(after[name])) return dequal(before[name], after[name]) ? [] : [whole];
+    const keys = keysBetween(before[name], after[name]);
+    if (keys.put.length + keys.gone.length === 0) return [];
+    return [isShorter(keys, after[name]) ? { how: 'keys', at, ...keys } : whole];
+  });
+}
+
+/** Whether an entry is a curve: what else is in records is no list of things with times. */
+function isCurve(entry: unknown): entry is Curve {
+  return (
+    Array.isArray(entry) && entry.every((key: unknown) => typeof key === 'object' && key !== null && 'atFlicks' in key)
+  );
+}
+
+function isShorter({ put, gone }: { put: readonly Key[]; gone: readonly number[] }, curve: Curve): boolean {
+  return curve.length > LONG_CURVE && put.length + gone.length < curve.length / 2;
+}
+
+function keysBetween(before: Curve, after: Curve): { put: Key[]; gone: number[] } {
+  const stood = new Map(before.map((key) => [key.atFlicks, key]));
+  const put: Key[] = [];
+  for (const key of after) {
+    const was = stood.get(key.atFlicks);
+    stood.delete(key.atFlicks);
+    if (was !== key && !dequal(was, key)) put.push(key);
+  }
+  return { put, gone: [...stood.keys()] };
+}

@@ -1,0 +1,128 @@
+import { CoreError } from '../error';
+import type { Change } from './change';
+import { changeSchema } from './change';
+import { FORM } from './form';
+import { telling } from './order';
+import type { Project } from './project';
+import { projectSchema } from './project';
+
+/** Anything that was read from JSON. */
+type Json = Record<string, unknown>;
+
+/** How what was written in one form is written in the next one. */
+interface Upgrade {
+  readonly project: (project: Json) => Json;
+  readonly change: (change: Json) => Json;
+}
+
+/** From form 1 to 2, from 2 to 3 …: never edited once they have run anywhere. */
+const UPGRADES: readonly Upgrade[] = [{ project: projectTo2, change: changeTo2 }];
+
+/**
+ * A project as it was stored or sent in any form up to the present one, whole and checked. Without a form it is of the first.
+ * @throws CoreError `newer-form` when a later Arvex wrote it; `invalid-entity` naming the place when it is not whole.
+ */
+export function projectFrom(stored: unknown): Project {
+  const outcome = projectSchema.safeParse(upgraded(stored, 'project'));
+  if (outcome.success) return outcome.data;
+  const issue = outcome.error.issues[0];
+  const path = issue?.path.map(String).join('.') ?? '';
+  throw new CoreError('invalid-entity', `${path}: ${issue?.message ?? 'not a project'}`, path);
+}
+
+/**
+ * A change as it was stored or sent in any form up to the present one.
+ * @throws CoreError `newer-form`; `invalid-change` naming the place.
+ */
+export function changeFrom(stored: unknown): Change {
+  const outcome = changeSchema.safeParse(upgraded(stored, 'change'));
+  if (outcome.success) return outcome.data;
+  const issue = outcome.error.issues[0];
+  const path = issue?.path.map(String).join('.') ?? '';
+  throw new CoreError('invalid-change', `${path}: ${issue?.message ?? 'not a change'}`, path);
+}
+
+/** JSON in the present form. @throws CoreError `newer-form`. */
+export function upgraded(stored: unknown, what: keyof Upgrade): unknown {
+  if (typeof stored !== 'object' || stored === null) return stored;
+  const form = (stored as Json)['form'] ?? 1;
+  if (typeof form !== 'number' || form > FORM) {
+    throw new CoreError(
+      'newer-form',
+      `This was written by a newer Arvex (form ${String(form)}). Reload the page.`,
+      'form',
+    );
+  }
+  return UPGRADES.slice(form - 1).reduce((json, upgrade) => upgrade[what](json), stored as Json);
+}
+
+/** Distances measured by automatic focus go beside the project; the order of shots is text. */
+function projectTo2(project: Json): Json {
+  const cameras = project['cameras'] as Record<string, Json>;
+  const measured = Object.entries(cameras).flatMap(([id, camera]) => {
+    const auto = (camera['focus'] as Json)['auto'] as { measured?: unknown[] };
+    return auto.measured && auto.measured.length > 0 ? [[id, { for: '', curve: auto.measured }]] : [];
+  });
+  return {
+    ...project,
+    form: 2,
+    measured: Object.fromEntries(measured) as Json,
+    cameras: mapped(cameras, (camera) => ({ ...camera, focus: focusTo2(camera['focus']) })),
+    shots: shotsTo2(project['shots'] as Record<string, Json>),
+  };
+}
+
+function changeTo2(change: Json): Json {
+  const operations = change['operations'] as readonly Json[];
+  return { ...change, form: 2, operations: operations.map(operationTo2) };
+}
+
+function operationTo2(operation: Json): Json {
+  const fields = operation['fields'] as Json | undefined;
+  if (!fields) return operation;
+  if (operation['kind'] === 'camera' && 'focus' in fields) {
+    return { ...operation, fields: { ...fields, focus: focusTo2(fields['focus']) } };
+  }
+  if (operation['kind'] === 'shot' && 'order' in fields) {
+    // What stood there meanwhile keeps its place; this comes right after it.
+    const order = `${String(orderTo2(fields['order']))}0${telling(String(operation['id']))}`;
+    return { ...operation, fields: { ...fields, order } };
+  }
+  return operation;
+}
+
+function focusTo2(focus: unknown): unknown {
+  const { auto, ...rest } = focus as { auto: Json };
+  return { ...rest, auto: { x: auto['x'], y: auto['y'] } };
+}
+
+/** Whole numbers from here on have six digits. */
+const ORDER_BEGIN = 500_000;
+const ORDER_DECIMALS = 15;
+
+/** A number as text that sorts as it does; the database's migration makes the same of it. */
+function orderTo2(order: unknown): unknown {
+  if (typeof order !== 'number') return order;
+  const whole = Math.floor(order);
+  const share = (order - whole).toFixed(ORDER_DECIMALS).slice(2).replace(/0+$/, '');
+  return `f${String(whole + ORDER_BEGIN).padStart(6, '0')}${share}`;
+}
+
+/** Shots with their order as text; those that stood at one place come one after another. */
+function shotsTo2(shots: Readonly<Record<string, Json>>): Json {
+  const stood = new Map<string, number>();
+  const byId = Object.entries(shots).sort(([a], [b]) => (a < b ? -1 : 1));
+  return Object.fromEntries(
+    byId.map(([id, shot]) => {
+      const order = String(orderTo2(shot['order']));
+      const place = `${String(shot['sequenceId'])} ${order}`;
+      const same = (stood.get(place) ?? 0) + 1;
+      stood.set(place, same);
+      return [id, { ...shot, order: same > 1 ? `${order}0${String(same).padStart(6, '0')}1` : order }];
+    }),
+  );
+}
+
+function mapped(table: Readonly<Record<string, Json>>, next: (entity: Json) => Json): Json {
+  return Object.fromEntries(Object.entries(table).map(([id, entity]) => [id, next(entity)]));
+}

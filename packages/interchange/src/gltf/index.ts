@@ -1,0 +1,3 @@
+export * from '../error';
+export * from './geometry-facts';
+export * from './pack-gltf';

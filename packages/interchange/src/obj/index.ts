@@ -1,0 +1,2 @@
+export * from './check-obj';
+export * from './pack-obj';
