@@ -90,12 +90,12 @@ export class Arvex {
     }
     const project = await this.project<{
       head: Entity;
-      shots: Record<string, Entity & { order: number; cameraId: string }>;
+      shots: Record<string, Entity & { order: string; cameraId: string }>;
       moves: Record<string, Entity & { cameraId: string }>;
       cameras: Record<string, Entity>;
     }>();
     const gone = Object.values(project.shots)
-      .sort((a, b) => a.order - b.order)
+      .sort((a, b) => (a.order < b.order ? -1 : 1))
       .slice(count);
     const cameraIds = new Set(gone.map(({ cameraId }) => cameraId));
     const deletion = (kind: string, { id, revision }: Entity) => ({ op: 'delete', kind, id, baseRevision: revision });

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import type { GroupLevel } from '@arvex/core';
+import { IconButton } from './icon-button';
 import { NumberField } from './number-field';
 
 const SLIDER_STOPS = 6;
@@ -9,18 +9,15 @@ const SLIDER_STOPS = 6;
 /** The level of one light group: on or off, stops over or under, tint. */
 @Component({
   selector: 'arvex-level-row',
-  imports: [MatIcon, MatSliderModule, NumberField],
+  imports: [IconButton, MatSliderModule, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <button
-      type="button"
-      class="icon-button"
+      [arvexIconButton]="level().on ? 'lightbulb' : 'light_off'"
       [attr.aria-pressed]="level().on"
-      [attr.aria-label]="name() + (level().on ? ' is on' : ' is off')"
+      [label]="name() + (level().on ? ' is on' : ' is off')"
       (click)="set({ on: !level().on })"
-    >
-      <mat-icon>{{ level().on ? 'lightbulb' : 'light_off' }}</mat-icon>
-    </button>
+    ></button>
     <span class="name">{{ name() }}</span>
     <mat-slider [min]="-stops" [max]="stops" [step]="0.1" [disabled]="!level().on">
       <input

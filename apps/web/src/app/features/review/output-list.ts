@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '
 import { MatIcon } from '@angular/material/icon';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatTooltip } from '@angular/material/tooltip';
-import { durationText } from '../../ui';
 import type { Render } from '@arvex/core';
+import { durationText } from '../../ui';
 import { Renders } from './renders';
 
 const REFRESH_MS = 1000;

@@ -6,14 +6,12 @@ import { Notices, ProjectStore } from '../../data';
 import { StageHost } from '../../drawing';
 import { Checks, Findings } from '../../readiness';
 import { Playhead, Viewpoint } from '../../session';
-import { durationText, rateText } from '../../ui';
+import { durationText, rateText, Switch, switchChoices } from '../../ui';
 import { OUTPUT_SAMPLES, Renders } from './renders';
 
-const SHARES = [
-  { share: 1, name: 'full' },
-  { share: 0.5, name: 'half' },
-  { share: 0.25, name: 'quarter' },
-] as const;
+/** Shares of the delivery size. */
+const SHARES = { full: 1, half: 0.5, quarter: 0.25 } as const;
+type ShareId = keyof typeof SHARES;
 
 interface OneFrame {
   readonly address: string;
@@ -25,7 +23,7 @@ interface OneFrame {
 /** The bench of the Review step: how the cut is rendered, and a frame to try first. */
 @Component({
   selector: 'arvex-review-bench',
-  imports: [Findings, MatIcon],
+  imports: [Switch, Findings, MatIcon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './review-bench.html',
   styleUrls: ['../../ui/bench-step.scss', './review-bench.scss'],
@@ -38,8 +36,9 @@ export class ReviewBench {
   private readonly notices = inject(Notices);
   private readonly checks = inject(Checks);
   protected readonly renders = inject(Renders);
-  protected readonly shares = SHARES;
-  protected readonly share = signal<number>(0.5);
+  protected readonly shares = switchChoices(Object.keys(SHARES) as ShareId[]);
+  protected readonly shareId = signal<ShareId>('half');
+  protected readonly share = computed(() => SHARES[this.shareId()]);
   protected readonly drawing = signal(false);
   protected readonly frame = signal<OneFrame | undefined>(undefined);
 

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { CutShot, Shot } from '@arvex/core';
 import {
   addShot,
@@ -18,7 +17,7 @@ import {
 import { Notices, ProjectStore } from '../../data';
 import { Findings } from '../../readiness';
 import { Playhead, Viewpoint } from '../../session';
-import { cameraColour, Card, ChoiceField, NameField, NumberField } from '../../ui';
+import { cameraColour, Card, ChoiceField, IconButton, NameField, NumberField } from '../../ui';
 
 /** Length of a new shot, seconds. */
 const NEW_SHOT_S = 4;
@@ -26,7 +25,7 @@ const NEW_SHOT_S = 4;
 /** The bench of the Sequence step: the shot at the playhead, and all shots in their order. */
 @Component({
   selector: 'arvex-sequence-bench',
-  imports: [Card, ChoiceField, Findings, MatIcon, MatTooltip, NameField, NumberField],
+  imports: [IconButton, Card, ChoiceField, Findings, MatIcon, NameField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sequence-bench.html',
   styleUrls: ['../../ui/bench-step.scss', './sequence-bench.scss'],

@@ -9,7 +9,7 @@ import { ProjectStore } from '../../data';
 import type { Track } from '../../features/moves';
 import { Keys, Moves } from '../../features/moves';
 import { Playhead } from '../../session';
-import { followDrag, NumberField, PERCENT } from '../../ui';
+import { followDrag, IconButton, NumberField, PERCENT } from '../../ui';
 import type { TimeAxis, ValueAxis } from './curve-axes';
 import { curvePath, flicksOf, ROOM, ticks, timesOf, valueAxis, valuePerPx, xOf, yOf } from './curve-axes';
 
@@ -38,7 +38,7 @@ interface DrawnTrack {
 /** The curves of a move: as a graph over values, or as a time table with a row for each channel. */
 @Component({
   selector: 'arvex-curves-view',
-  imports: [MatIcon, MatMenuModule, MatTooltip, NumberField],
+  imports: [IconButton, MatIcon, MatMenuModule, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './curves-view.html',
   styleUrl: './curves-view.scss',

@@ -1,10 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { PictureTool } from '../../features/cameras';
 import { PictureTools } from '../../features/cameras';
 import { Viewpoint, Workspace } from '../../session';
+import { IconButton } from '../../ui';
 
 const TOOLS: readonly { id: PictureTool; icon: string; name: string }[] = [
   { id: 'focus', icon: 'center_focus_weak', name: 'A click focuses' },
@@ -21,57 +20,43 @@ const DISPLAYS = [
 /** What a click on the picture does, and how the picture is shown. */
 @Component({
   selector: 'arvex-picture-toolbar',
-  imports: [MatIcon, MatMenuModule, MatTooltip],
+  imports: [IconButton, MatMenuModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <button
-      type="button"
-      class="icon-button"
+      arvexIconButton="control_camera"
       [attr.aria-pressed]="viewpoint.steering()"
-      aria-label="Steer this camera"
-      matTooltip="Steer this camera by dragging in the picture (S)"
+      label="Steer this camera"
+      hint="Steer this camera by dragging in the picture (S)"
       matTooltipPosition="left"
       (click)="viewpoint.steering.set(!viewpoint.steering())"
-    >
-      <mat-icon>control_camera</mat-icon>
-    </button>
+    ></button>
     @if (workspace.step() === 'cameras' || workspace.step() === 'moves') {
       @for (tool of all; track tool.id) {
         <button
-          type="button"
-          class="icon-button"
+          [arvexIconButton]="tool.icon"
           [attr.aria-pressed]="tools.tool() === tool.id"
-          [attr.aria-label]="tool.name"
-          [matTooltip]="tool.name"
+          [label]="tool.name"
           matTooltipPosition="left"
           (click)="tools.use(tool.id)"
-        >
-          <mat-icon>{{ tool.icon }}</mat-icon>
-        </button>
+        ></button>
       }
     }
     <button
-      type="button"
-      class="icon-button"
-      aria-label="Mark what is sharp"
-      matTooltip="Mark what is sharp (B)"
+      arvexIconButton="blur_on"
+      label="Mark what is sharp"
+      hint="Mark what is sharp (B)"
       matTooltipPosition="left"
       [attr.aria-pressed]="tools.marksSharp()"
       (click)="tools.marksSharp.set(!tools.marksSharp())"
-    >
-      <mat-icon>blur_on</mat-icon>
-    </button>
+    ></button>
     <button
-      type="button"
-      class="icon-button"
-      aria-label="How the picture is shown"
-      matTooltip="How the picture is shown"
+      arvexIconButton="tonality"
+      label="How the picture is shown"
       matTooltipPosition="left"
       [attr.aria-pressed]="tools.displayKind() !== 'picture'"
       [matMenuTriggerFor]="menu"
-    >
-      <mat-icon>tonality</mat-icon>
-    </button>
+    ></button>
     <mat-menu #menu="matMenu">
       @for (display of displays; track display.id) {
         <button

@@ -7,7 +7,7 @@ import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOr
 import { ProjectStore } from '../../data';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Units, Viewpoint, Workspace } from '../../session';
-import { cameraColour, followDrag } from '../../ui';
+import { cameraColour, followDrag, IconButton } from '../../ui';
 import { PlanRig } from './plan-rig';
 import type { PlanPiece, PlanPoint } from './plan-shapes';
 import { fieldPath, heightShade, planPiece, planWalk, roundLengthM } from './plan-shapes';
@@ -31,7 +31,7 @@ interface PlanCamera {
 /** The floor seen from above: north (−Z) is up. Cameras with their field; drag one to move it, drag its aim to turn it. */
 @Component({
   selector: 'arvex-plan',
-  imports: [MatIcon, MatTooltip, PlanRig],
+  imports: [IconButton, MatIcon, MatTooltip, PlanRig],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './plan.html',
   styleUrl: './plan.scss',

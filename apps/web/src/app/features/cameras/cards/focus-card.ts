@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import type { BlurCriterion, SubjectPoint } from '@arvex/core';
 import { lengthText, SUBJECT_POINTS, subjectsIn } from '@arvex/core';
-import { Card, ChoiceField, choicesOf, LengthField, NumberField, sharpText } from '../../../ui';
+import { Card, ChoiceField, choicesOf, LengthField, NumberField, sharpText, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { Focus } from '../focus';
 import { PictureTools } from '../picture-tools';
@@ -21,7 +21,7 @@ const CRITERIA = [
 /** What drives the focus, its distance, and what it holds sharp. */
 @Component({
   selector: 'arvex-focus-card',
-  imports: [Card, ChoiceField, LengthField, MatIcon, NumberField],
+  imports: [Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './focus-card.html',
   styles: `

@@ -1,9 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { Delivery, Fit } from '@arvex/core';
 import { deliveryAspect, FITS, HEAD_DEFAULTS, setGroup, setOwn, subjectsIn } from '@arvex/core';
-import { Card, ChoiceField, choicesOf, NumberField } from '../../../ui';
+import { Card, ChoiceField, choicesOf, IconButton, NumberField } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { BackDrawing } from './back-drawing';
 
@@ -24,7 +23,7 @@ const NOBODY = 'nobody';
 /** The delivery frame: the project's, or this camera's own; and whom the shot is about. */
 @Component({
   selector: 'arvex-frame-card',
-  imports: [BackDrawing, Card, ChoiceField, MatIcon, MatTooltip, NumberField],
+  imports: [IconButton, BackDrawing, Card, ChoiceField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './frame-card.html',
   styles: `

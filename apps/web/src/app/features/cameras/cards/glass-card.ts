@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { farthestUsedMm, keepVerticals } from '@arvex/core';
 import { Notices } from '../../../data';
-import { Card, LengthField, NumberField } from '../../../ui';
+import { Card, LengthField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 
 /** Width that parallel sight has at first, metres. */
@@ -12,7 +12,7 @@ const PARALLEL_WIDTH_M = 10;
 /** What else a lens does: shift, distortion, darkening of the edges, the shape of its iris, parallel sight. */
 @Component({
   selector: 'arvex-glass-card',
-  imports: [Card, LengthField, MatIcon, MatTooltip, NumberField],
+  imports: [Switch, Card, LengthField, MatIcon, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Shift, edges, iris" [summary]="summary()" card="glass">
@@ -111,45 +111,35 @@ const PARALLEL_WIDTH_M = 10;
         </div>
         <div class="row">
           <span class="label">Breathing</span>
-          <div class="choices" role="radiogroup" aria-label="Whether focusing changes the angle of view">
-            <button
-              type="button"
-              role="radio"
-              [attr.aria-checked]="!lens.breathing"
-              (click)="bench.setLens('No breathing', { breathing: false })"
-            >
-              none
-            </button>
-            <button
-              type="button"
-              role="radio"
-              [attr.aria-checked]="lens.breathing"
-              (click)="bench.setLens('Breathing', { breathing: true })"
-            >
-              breathes
-            </button>
-          </div>
+          <arvex-switch
+            label="Whether focusing changes the angle of view"
+            [choices]="[
+              { id: 'none', name: 'none' },
+              { id: 'breathes', name: 'breathes' },
+            ]"
+            [value]="lens.breathing ? 'breathes' : 'none'"
+            (chosen)="
+              $event === 'none'
+                ? bench.setLens('No breathing', { breathing: false })
+                : bench.setLens('Breathing', { breathing: true })
+            "
+          />
         </div>
         <div class="row">
           <span class="label">Sight</span>
-          <div class="choices" role="radiogroup" aria-label="Perspective or parallel sight">
-            <button
-              type="button"
-              role="radio"
-              [attr.aria-checked]="lens.parallelWidthM === null"
-              (click)="bench.setLens('Perspective', { parallelWidthM: null })"
-            >
-              perspective
-            </button>
-            <button
-              type="button"
-              role="radio"
-              [attr.aria-checked]="lens.parallelWidthM !== null"
-              (click)="bench.setLens('Parallel sight', { parallelWidthM: width })"
-            >
-              parallel
-            </button>
-          </div>
+          <arvex-switch
+            label="Perspective or parallel sight"
+            [choices]="[
+              { id: 'perspective', name: 'perspective' },
+              { id: 'parallel', name: 'parallel' },
+            ]"
+            [value]="lens.parallelWidthM === null ? 'perspective' : 'parallel'"
+            (chosen)="
+              $event === 'perspective'
+                ? bench.setLens('Perspective', { parallelWidthM: null })
+                : bench.setLens('Parallel sight', { parallelWidthM: width })
+            "
+          />
         </div>
         @if (lens.parallelWidthM; as metres) {
           <div class="row">

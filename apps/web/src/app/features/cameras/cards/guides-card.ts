@@ -1,10 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Division, Guides, SafeArea } from '@arvex/core';
 import { DIVISIONS, GUIDE_ASPECTS, GUIDE_DEFAULTS, setGroup, setOwn } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { Card, ChoiceField, NumberField } from '../../../ui';
+import { Card, ChoiceField, IconButton, NumberField } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 
 const TOGGLES = [
@@ -22,7 +21,7 @@ const SAFE: readonly { id: SafeArea; name: string }[] = [
 /** What is drawn over the picture to frame by: the project's, or this camera's own. */
 @Component({
   selector: 'arvex-guides-card',
-  imports: [Card, ChoiceField, MatIcon, MatSliderModule, NumberField],
+  imports: [IconButton, Card, ChoiceField, MatSliderModule, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './guides-card.html',
   styles: `

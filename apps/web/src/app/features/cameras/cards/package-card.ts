@@ -3,14 +3,14 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { CameraPackage } from '@arvex/core';
 import { filmBackName } from '@arvex/core';
-import { Card, NameField } from '../../../ui';
+import { Card, IconButton, NameField } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { Packages } from '../packages';
 
 /** Camera settings saved by name: used again in any project. */
 @Component({
   selector: 'arvex-package-card',
-  imports: [Card, MatIcon, MatTooltip, NameField],
+  imports: [IconButton, Card, MatIcon, MatTooltip, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Packages" [summary]="summary()" card="package">
@@ -26,13 +26,10 @@ import { Packages } from '../packages';
           </button>
           <span class="num quiet about">{{ about(one) }}</span>
           <button
-            type="button"
-            class="icon-button"
-            [attr.aria-label]="'Delete package ' + one.name"
+            arvexIconButton="close"
+            [label]="'Delete package ' + one.name"
             (click)="packages.delete(one)"
-          >
-            <mat-icon>close</mat-icon>
-          </button>
+          ></button>
         </div>
       } @empty {
         <p class="quiet">Save this camera’s back, lens, exposure, frame and guides to use them again in any project.</p>

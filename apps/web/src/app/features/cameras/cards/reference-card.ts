@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Reference } from '@arvex/core';
 import { removeReference, setReference } from '@arvex/core';
-import { Card, ChoiceField } from '../../../ui';
+import { Card, ChoiceField, IconButton, Switch, switchChoices } from '../../../ui';
 import { Imports } from '../../set';
 import { CameraBench } from '../camera-bench';
 
@@ -13,51 +13,38 @@ const SIZES = [
   { id: 'stretch', name: 'stretch to the frame' },
 ] as const;
 
+const LAYERS = ['under', 'over', 'difference'] as const;
+type Layer = (typeof LAYERS)[number];
+
 /** Reference pictures of this camera: under or over its picture, or their difference. */
 @Component({
   selector: 'arvex-reference-card',
-  imports: [Card, ChoiceField, MatIcon, MatSliderModule],
+  imports: [IconButton, Switch, Card, ChoiceField, MatIcon, MatSliderModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Reference" [summary]="summary()">
       @for (one of references(); track one.reference.id) {
         <div class="row">
           <button
-            type="button"
-            class="icon-button"
-            [attr.aria-label]="(one.reference.shown ? 'Hide ' : 'Show ') + one.name"
+            [arvexIconButton]="one.reference.shown ? 'visibility' : 'visibility_off'"
+            [label]="(one.reference.shown ? 'Hide ' : 'Show ') + one.name"
             (click)="set(one.reference, 'Reference', { shown: !one.reference.shown })"
-          >
-            <mat-icon>{{ one.reference.shown ? 'visibility' : 'visibility_off' }}</mat-icon>
-          </button>
+          ></button>
           <b class="name">{{ one.name }}</b>
           <button
-            type="button"
-            class="icon-button"
-            [attr.aria-label]="'Take ' + one.name + ' off'"
+            arvexIconButton="close"
+            [label]="'Take ' + one.name + ' off'"
             (click)="remove(one.reference)"
-          >
-            <mat-icon>close</mat-icon>
-          </button>
+          ></button>
         </div>
         <div class="row">
           <span class="label">Lies</span>
-          <div class="choices" role="radiogroup" [attr.aria-label]="'Layer of ' + one.name">
-            @for (layer of layers; track layer.name) {
-              <button
-                type="button"
-                role="radio"
-                [attr.aria-checked]="
-                  one.reference.layer === layer.layer && one.reference.difference === layer.difference
-                "
-                (click)="
-                  set(one.reference, 'Reference ' + layer.name, { layer: layer.layer, difference: layer.difference })
-                "
-              >
-                {{ layer.name }}
-              </button>
-            }
-          </div>
+          <arvex-switch
+            [label]="'Layer of ' + one.name"
+            [choices]="layers"
+            [value]="layerOf(one.reference)"
+            (chosen)="setLayer(one.reference, $event)"
+          />
         </div>
         <div class="row">
           <span class="label">Opacity</span>
@@ -115,11 +102,7 @@ export class ReferenceCard {
   private readonly bench = new CameraBench();
   private readonly bringing = inject(Imports);
   protected readonly sizes = SIZES;
-  protected readonly layers = [
-    { name: 'under', layer: 'under', difference: false },
-    { name: 'over', layer: 'over', difference: false },
-    { name: 'difference', layer: 'over', difference: true },
-  ] as const;
+  protected readonly layers = switchChoices(LAYERS);
   protected readonly references = computed(() => {
     const assets = this.bench.store.project()?.assets ?? {};
     return (this.bench.camera()?.references ?? []).map((reference) => ({
@@ -146,5 +129,14 @@ export class ReferenceCard {
   protected remove(reference: Reference): void {
     const [project, camera] = [this.bench.store.project(), this.bench.camera()];
     if (project && camera) this.bench.store.commit(removeReference(project, camera.id, reference.id));
+  }
+
+  protected layerOf({ layer, difference }: Reference): Layer {
+    return difference ? 'difference' : layer;
+  }
+
+  protected setLayer(reference: Reference, layer: Layer): void {
+    const difference = layer === 'difference';
+    this.set(reference, `Reference ${layer}`, { layer: layer === 'under' ? 'under' : 'over', difference });
   }
 }

@@ -12,7 +12,7 @@ import {
   STANDARD_LENSES,
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { LengthField, NameField, NumberField } from '../../../ui';
+import { IconButton, LengthField, NameField, NumberField } from '../../../ui';
 import { SetPieces } from '../../set';
 
 const COLUMNS = [
@@ -29,7 +29,7 @@ type ColumnKey = (typeof COLUMNS)[number]['key'];
 /** The project's own lens kits: lenses with their range, widest stop, closest focus, iris and circle. */
 @Component({
   selector: 'arvex-lens-kit-dialog',
-  imports: [LengthField, MatDialogModule, MatIcon, NameField, NumberField],
+  imports: [IconButton, LengthField, MatDialogModule, MatIcon, NameField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>Lens kits</h2>
@@ -40,14 +40,7 @@ type ColumnKey = (typeof COLUMNS)[number]['key'];
           <div class="row">
             <arvex-name-field label="Name of the kit" [value]="kit.name" (named)="rename(kit, $event)" />
             <button type="button" class="pill" (click)="add(kit)"><mat-icon>add</mat-icon>Add a lens</button>
-            <button
-              type="button"
-              class="icon-button"
-              [attr.aria-label]="'Take away ' + kit.name"
-              (click)="deleteKit(kit)"
-            >
-              <mat-icon>delete</mat-icon>
-            </button>
+            <button arvexIconButton="delete" [label]="'Take away ' + kit.name" (click)="deleteKit(kit)"></button>
           </div>
           @if (kit.lenses.length > 0) {
             <table>
@@ -95,13 +88,10 @@ type ColumnKey = (typeof COLUMNS)[number]['key'];
                     }
                     <td>
                       <button
-                        type="button"
-                        class="icon-button"
-                        [attr.aria-label]="'Take ' + lens.name + ' out'"
+                        arvexIconButton="close"
+                        [label]="'Take ' + lens.name + ' out'"
                         (click)="remove(kit, lens)"
-                      >
-                        <mat-icon>close</mat-icon>
-                      </button>
+                      ></button>
                     </td>
                   </tr>
                 }

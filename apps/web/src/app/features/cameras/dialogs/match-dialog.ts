@@ -4,14 +4,14 @@ import type { CameraPart, LensMatch } from '@arvex/core';
 import { CAMERA_PART_NAMES, CAMERA_PARTS, cameraFacts, camerasInOrder, matchCameras, previewed } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Playhead, Viewpoint } from '../../../session';
-import { cameraColour } from '../../../ui';
+import { cameraColour, Switch } from '../../../ui';
 
 const MOST_LINES = 60;
 
 /** Gives chosen parts of the edited camera to others; what will change is seen before it does. */
 @Component({
   selector: 'arvex-match-dialog',
-  imports: [MatDialogModule],
+  imports: [Switch, MatDialogModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './match-dialog.html',
   styleUrl: './match-dialog.scss',

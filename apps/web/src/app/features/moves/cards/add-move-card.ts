@@ -15,7 +15,7 @@ import {
 } from '@arvex/core';
 import { Playhead } from '../../../session';
 import type { Choice } from '../../../ui';
-import { Card, ChoiceField, LengthField, NumberField, PERCENT } from '../../../ui';
+import { Card, ChoiceField, LengthField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 
@@ -28,7 +28,7 @@ const TOLD_M = 0.01;
 /** Asks for a move with the numbers a grip would use. Its ghost is drawn in plan and in the free view until it is made. */
 @Component({
   selector: 'arvex-add-move-card',
-  imports: [Card, ChoiceField, LengthField, MatIcon, MatTooltip, NumberField],
+  imports: [Switch, Card, ChoiceField, LengthField, MatIcon, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './add-move-card.html',
 })

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Handheld, Vector } from '@arvex/core';
 import { HANDHELD_DEFAULTS, HANDHELD_PRESETS, handName, withAxis } from '@arvex/core';
-import { Card, ChoiceField, NumberField, PERCENT } from '../../../ui';
+import { Card, ChoiceField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 
@@ -16,24 +16,20 @@ const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; ax
 /** A hand that holds the camera, over any rig. */
 @Component({
   selector: 'arvex-hand-card',
-  imports: [Card, ChoiceField, NumberField],
+  imports: [Switch, Card, ChoiceField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Handheld" [summary]="summary()" card="hand">
       <div class="row">
-        <div class="choices" role="radiogroup" aria-label="Handheld">
-          <button
-            type="button"
-            role="radio"
-            [attr.aria-checked]="!hand().on"
-            (click)="set('Handheld off', { on: false })"
-          >
-            steady
-          </button>
-          <button type="button" role="radio" [attr.aria-checked]="hand().on" (click)="set('Handheld', { on: true })">
-            in the hand
-          </button>
-        </div>
+        <arvex-switch
+          label="Handheld"
+          [choices]="[
+            { id: 'steady', name: 'steady' },
+            { id: 'in-the-hand', name: 'in the hand' },
+          ]"
+          [value]="hand().on ? 'in-the-hand' : 'steady'"
+          (chosen)="$event === 'steady' ? set('Handheld off', { on: false }) : set('Handheld', { on: true })"
+        />
       </div>
       @if (hand().on) {
         <div class="row">

@@ -1,9 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { Rack } from '@arvex/core';
 import { addRack, eyesM, flicksFromSeconds, removeRack, secondsFromFlicks, subjectsIn } from '@arvex/core';
-import { Card, ChoiceField, NumberField, PERCENT } from '../../../ui';
+import { Card, ChoiceField, IconButton, NumberField, PERCENT } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 
@@ -13,7 +11,7 @@ const USUAL_S = 1;
 /** The focus over time: from whom to whom, when and how long. */
 @Component({
   selector: 'arvex-rack-card',
-  imports: [Card, ChoiceField, MatIcon, MatTooltip, NumberField],
+  imports: [IconButton, Card, ChoiceField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Rack focus" [summary]="summary()" card="rack">
@@ -36,15 +34,7 @@ const USUAL_S = 1;
             [value]="rack.subjectId"
             (chosen)="set(rack, { subjectId: $event })"
           />
-          <button
-            type="button"
-            class="icon-button"
-            aria-label="Take this rack out"
-            matTooltip="Take this rack out"
-            (click)="remove(rack)"
-          >
-            <mat-icon>close</mat-icon>
-          </button>
+          <button arvexIconButton="close" label="Take this rack out" (click)="remove(rack)"></button>
         </div>
         <div class="row">
           <span class="label">at, for, ease</span>

@@ -1,17 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { NamedChannel, RigOf, Vector } from '@arvex/core';
 import { changeRig, eachAxis, reshapeRail, setRig, withAxis } from '@arvex/core';
-import { LengthField, NumberField } from '../../../ui';
+import { IconButton, LengthField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 
 /** A rail in numbers: where the trolley stands, the camera over it, and every node of the track. */
 @Component({
   selector: 'arvex-rail-fields',
-  imports: [LengthField, MatIcon, MatMenuModule, MatTooltip, NumberField],
+  imports: [IconButton, Switch, LengthField, MatMenuModule, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './rail-fields.html',
   styleUrl: './rail-fields.scss',

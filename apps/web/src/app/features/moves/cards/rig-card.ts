@@ -17,7 +17,7 @@ import {
   trackShape,
 } from '@arvex/core';
 import { StageHost } from '../../../drawing';
-import { Card, ChoiceField, choicesOf, LengthField, NumberField } from '../../../ui';
+import { Card, ChoiceField, choicesOf, LengthField, NumberField, Switch, switchChoices } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 import { RailFields } from './rail-fields';
@@ -28,7 +28,7 @@ const OVER_M = 0.5;
 /** What carries the camera, with the numbers of the real thing. */
 @Component({
   selector: 'arvex-rig-card',
-  imports: [Card, ChoiceField, LengthField, MatIcon, MatTooltip, NumberField, RailFields],
+  imports: [Switch, Card, ChoiceField, LengthField, MatIcon, MatTooltip, NumberField, RailFields],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './rig-card.html',
 })
@@ -36,7 +36,7 @@ export class RigCard {
   protected readonly bench = new CameraBench();
   protected readonly moving = inject(Moves);
   private readonly host = inject(StageHost);
-  protected readonly kinds = RIG_KINDS;
+  protected readonly kinds = switchChoices(RIG_KINDS);
   protected readonly points = choicesOf(SUBJECT_POINTS);
   protected readonly subjects = computed(() => {
     const project = this.bench.store.project();

@@ -19,7 +19,7 @@ import {
   shiftMove,
   stretchMove,
 } from '@arvex/core';
-import { Card, ChoiceField, NumberField, PERCENT } from '../../../ui';
+import { Card, ChoiceField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 
@@ -30,7 +30,7 @@ const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
 /** How long a move lasts, when it begins, which way it runs, how its speed changes; and the move for other cameras. */
 @Component({
   selector: 'arvex-timing-card',
-  imports: [Card, ChoiceField, MatIcon, MatTooltip, NumberField],
+  imports: [Switch, Card, ChoiceField, MatIcon, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './timing-card.html',
   styleUrl: './timing-card.scss',

@@ -2,7 +2,6 @@ import type { CdkDragDrop } from '@angular/cdk/drag-drop';
 import { CdkDrag, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import { MatIcon } from '@angular/material/icon';
 import type { SavedView } from '@arvex/core';
 import {
   camerasInOrder,
@@ -15,7 +14,7 @@ import {
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Thumbnails } from '../../../drawing';
-import { Bitmap, NumberField } from '../../../ui';
+import { Bitmap, IconButton, NumberField, Switch } from '../../../ui';
 import { Moves } from '../moves';
 
 interface ViewRow {
@@ -32,7 +31,7 @@ const FIRST_LEG_S = 2;
 /** Saved views that one move goes through: in which order, which are left out, how long each leg is. */
 @Component({
   selector: 'arvex-through-views-dialog',
-  imports: [Bitmap, CdkDrag, CdkDropList, MatDialogModule, MatIcon, NumberField],
+  imports: [IconButton, Switch, Bitmap, CdkDrag, CdkDropList, MatDialogModule, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>A move through views</h2>
@@ -68,33 +67,30 @@ const FIRST_LEG_S = 2;
               />
             }
             <button
-              type="button"
-              class="icon-button"
-              [attr.aria-label]="'View ' + row.view.name + ' earlier'"
+              arvexIconButton="arrow_upward"
+              [label]="'View ' + row.view.name + ' earlier'"
               (click)="shift(row, -1)"
-            >
-              <mat-icon>arrow_upward</mat-icon>
-            </button>
+            ></button>
             <button
-              type="button"
-              class="icon-button"
-              [attr.aria-label]="'View ' + row.view.name + ' later'"
+              arvexIconButton="arrow_downward"
+              [label]="'View ' + row.view.name + ' later'"
               (click)="shift(row, 1)"
-            >
-              <mat-icon>arrow_downward</mat-icon>
-            </button>
+            ></button>
           </div>
         } @empty {
           <p>There are no marks yet on any camera. Compose and mark at least two poses first.</p>
         }
       </div>
       <div class="how">
-        <div class="choices" role="radiogroup" aria-label="Speed">
-          <button type="button" role="radio" [attr.aria-checked]="even()" (click)="even.set(true)">even speed</button>
-          <button type="button" role="radio" [attr.aria-checked]="!even()" (click)="even.set(false)">
-            by the legs
-          </button>
-        </div>
+        <arvex-switch
+          label="Speed"
+          [choices]="[
+            { id: 'even-speed', name: 'even speed' },
+            { id: 'by-the-legs', name: 'by the legs' },
+          ]"
+          [value]="even() ? 'even-speed' : 'by-the-legs'"
+          (chosen)="even.set($event === 'even-speed')"
+        />
         <label class="check">
           <input #ease type="checkbox" [checked]="eased()" (change)="eased.set(ease.checked)" /> eases at both ends
         </label>

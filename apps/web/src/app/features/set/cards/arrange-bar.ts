@@ -1,10 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { AlignSide, Vector } from '@arvex/core';
 import { alignPlacements, withAxis } from '@arvex/core';
 import { Selection } from '../../../session';
-import { LengthField, NumberField } from '../../../ui';
+import { IconButton, LengthField, NumberField } from '../../../ui';
 import { FrameSelection } from '../frame-selection';
 import { SetPieces } from '../pieces';
 
@@ -22,20 +20,17 @@ const AXES = [
 /** What can be done with everything that is chosen. */
 @Component({
   selector: 'arvex-arrange-bar',
-  imports: [LengthField, MatIcon, MatTooltip, NumberField],
+  imports: [IconButton, LengthField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="buttons">
       @for (button of buttons(); track button.name) {
         <button
-          type="button"
-          class="icon-button"
-          [attr.aria-label]="button.name"
-          [matTooltip]="button.name + (button.keys ? ' (' + button.keys + ')' : '')"
+          [arvexIconButton]="button.icon"
+          [label]="button.name"
+          [hint]="button.name + (button.keys ? ' (' + button.keys + ')' : '')"
           (click)="button.run()"
-        >
-          <mat-icon>{{ button.icon }}</mat-icon>
-        </button>
+        ></button>
       }
     </div>
     @if (several()) {
@@ -44,25 +39,14 @@ const AXES = [
         @for (one of axes; track one.axis) {
           @for (side of sides; track side) {
             <button
-              type="button"
-              class="icon-button"
-              [attr.aria-label]="'Align ' + side + ' along ' + one.name"
-              [matTooltip]="'Align their ' + sideWords[side] + ' along ' + one.name"
+              [arvexIconButton]="one[side]"
+              [label]="'Align ' + side + ' along ' + one.name"
+              [hint]="'Align their ' + sideWords[side] + ' along ' + one.name"
               (click)="align(one.axis, side)"
-            >
-              <mat-icon>{{ one[side] }}</mat-icon>
-            </button>
+            ></button>
           }
         }
-        <button
-          type="button"
-          class="icon-button"
-          aria-label="Align their feet"
-          matTooltip="Align their feet"
-          (click)="align(1, 'low')"
-        >
-          <mat-icon>vertical_align_bottom</mat-icon>
-        </button>
+        <button arvexIconButton="vertical_align_bottom" label="Align their feet" (click)="align(1, 'low')"></button>
       </div>
     }
     @if (arraying()) {

@@ -1,16 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { GroupLevel, LightGroup } from '@arvex/core';
 import { addLightGroup, deleteLightGroup, lightGroupsInOrder, setLightGroup } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { Card, LevelRow, NameField } from '../../../ui';
+import { Card, IconButton, LevelRow, NameField } from '../../../ui';
 import { SetPieces } from '../pieces';
 
 /** Light groups and their levels for all cameras that follow the project. */
 @Component({
   selector: 'arvex-light-groups-card',
-  imports: [Card, LevelRow, MatIcon, MatTooltip, NameField],
+  imports: [IconButton, Card, LevelRow, MatIcon, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Light groups" [summary]="summary()">
@@ -22,14 +21,11 @@ import { SetPieces } from '../pieces';
           <div class="row">
             <arvex-name-field [label]="'Name of ' + group.name" [value]="group.name" (named)="rename(group, $event)" />
             <button
-              type="button"
-              class="icon-button"
-              [attr.aria-label]="'Take away ' + group.name"
-              matTooltip="Take this group away; its lamps stay"
+              arvexIconButton="delete"
+              [label]="'Take away ' + group.name"
+              hint="Take this group away; its lamps stay"
               (click)="delete(group)"
-            >
-              <mat-icon>delete</mat-icon>
-            </button>
+            ></button>
           </div>
         }
       } @empty {

@@ -16,14 +16,14 @@ import {
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Playhead, Selection, Units } from '../../../session';
-import { Card, ChoiceField, NumberField } from '../../../ui';
+import { Card, ChoiceField, IconButton, NumberField, Switch } from '../../../ui';
 import { SetPieces } from '../pieces';
 import { PlanTools } from '../plan-tools';
 
 /** How the chosen thing moves over scene time: keys, a walk along a path, a clip of its file. */
 @Component({
   selector: 'arvex-movement-card',
-  imports: [Card, ChoiceField, MatIcon, NumberField],
+  imports: [IconButton, Switch, Card, ChoiceField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './movement-card.html',
 })

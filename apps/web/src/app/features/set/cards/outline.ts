@@ -6,6 +6,7 @@ import type { Placement } from '@arvex/core';
 import { placementBox } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Selection, Units } from '../../../session';
+import { IconButton } from '../../../ui';
 import { FrameSelection } from '../frame-selection';
 import { SetPieces } from '../pieces';
 import { iconOf } from './piece-fields';
@@ -23,7 +24,7 @@ interface Row {
 /** Everything in the set by name, what is carried under what carries it; searched, chosen, hidden and locked here. */
 @Component({
   selector: 'arvex-outline',
-  imports: [MatIcon, MatTooltip, ScrollingModule],
+  imports: [IconButton, MatIcon, MatTooltip, ScrollingModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <label class="field search">
@@ -79,23 +80,17 @@ interface Row {
           <small class="num">{{ row.sizeM > 0 ? units.text(row.sizeM) : '' }}</small>
         </button>
         <button
-          type="button"
-          class="icon-button"
+          [arvexIconButton]="row.placement.locked ? 'lock' : 'lock_open'"
           [class.quiet-button]="!row.placement.locked"
-          [attr.aria-label]="(row.placement.locked ? 'Unlock ' : 'Lock ') + row.placement.name"
+          [label]="(row.placement.locked ? 'Unlock ' : 'Lock ') + row.placement.name"
           [attr.aria-pressed]="row.placement.locked"
           (click)="making.toggle(row.placement, 'locked')"
-        >
-          <mat-icon>{{ row.placement.locked ? 'lock' : 'lock_open' }}</mat-icon>
-        </button>
+        ></button>
         <button
-          type="button"
-          class="icon-button"
-          [attr.aria-label]="(row.placement.visible ? 'Hide ' : 'Show ') + row.placement.name"
+          [arvexIconButton]="row.placement.visible ? 'visibility' : 'visibility_off'"
+          [label]="(row.placement.visible ? 'Hide ' : 'Show ') + row.placement.name"
           (click)="making.toggle(row.placement, 'visible')"
-        >
-          <mat-icon>{{ row.placement.visible ? 'visibility' : 'visibility_off' }}</mat-icon>
-        </button>
+        ></button>
       </div>
     </cdk-virtual-scroll-viewport>
     @if (rows().length === 0) {

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { Opening, Piece, PlacementParts, Vector } from '@arvex/core';
 import {
   eyesM,
@@ -15,7 +14,7 @@ import {
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Playhead, Selection, Units } from '../../../session';
-import { ChoiceField, choicesOf, LengthField, NameField, NumberField } from '../../../ui';
+import { ChoiceField, choicesOf, IconButton, LengthField, NameField, NumberField, Switch } from '../../../ui';
 import { SetPieces } from '../pieces';
 import { GeometrySize } from './geometry-size';
 import type { PieceField } from './piece-fields';
@@ -27,7 +26,7 @@ const NEW_OPENING: Opening = { atM: 0.5, widthM: 0.9, sillM: 0, heightM: 2.05 };
 /** The last thing that was chosen, in numbers: what it is, where it stands, how it looks. */
 @Component({
   selector: 'arvex-piece-card',
-  imports: [ChoiceField, GeometrySize, LengthField, MatIcon, MatTooltip, NameField, NumberField],
+  imports: [IconButton, ChoiceField, GeometrySize, LengthField, MatIcon, NameField, NumberField, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './piece-card.html',
   styleUrl: './piece-card.scss',

@@ -3,7 +3,7 @@ import type { DisplayUnit } from '@arvex/core';
 import { DISPLAY_UNITS, setHead } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { ANGLE_STEPS_DEG, GRID_STEPS_M, SnapGrid, Units } from '../../../session';
-import { Card, ChoiceField } from '../../../ui';
+import { Card, ChoiceField, Switch } from '../../../ui';
 
 const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = {
   m: 'metres',
@@ -16,7 +16,7 @@ const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = {
 /** In which unit lengths are shown, and to what moves and turns snap. */
 @Component({
   selector: 'arvex-units-card',
-  imports: [Card, ChoiceField],
+  imports: [Switch, Card, ChoiceField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './units-card.html',
 })
