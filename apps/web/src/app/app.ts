@@ -1,9 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import { MatTooltip } from '@angular/material/tooltip';
 import { pageOf, projectSummarySchema } from '@arvex/core';
-import { Help } from './actions';
 import { Api, Notices, ProjectStore } from './data';
 import { AutoFocus } from './features/cameras';
 import { Imports, PuttingPrompt, Walk } from './features/set';
@@ -12,7 +10,7 @@ import type { Step } from './session';
 import { Actions, Workspace } from './session';
 import { NoticeList } from './shell/notice-list';
 import { TopBar } from './shell/top-bar';
-import { Contributed, followDrag } from './ui';
+import { ActionButton, Contributed, followDrag } from './ui';
 import { Reel, ViewTabs } from './views';
 import * as z from 'zod';
 
@@ -22,7 +20,7 @@ const FOR_TYPING = 'input:not([type=range]), textarea, [contenteditable]';
 /** The application: steps, picture with its instruments, second view, bench and reel. */
 @Component({
   selector: 'arvex-app',
-  imports: [Contributed, MatIcon, MatTooltip, NoticeList, PuttingPrompt, Reel, TopBar, ViewTabs],
+  imports: [ActionButton, Contributed, MatIcon, NoticeList, PuttingPrompt, Reel, TopBar, ViewTabs],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './app.html',
   styleUrl: './app.scss',
@@ -42,7 +40,6 @@ export class App {
   protected readonly store = inject(ProjectStore);
   protected readonly workspace = inject(Workspace);
   private readonly actions = inject(Actions);
-  protected readonly help = inject(Help);
   protected readonly checks = inject(Checks);
   private readonly notices = inject(Notices);
   private readonly walk = inject(Walk);

@@ -1,11 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import { Help } from '../actions';
 import { ProjectStore } from '../data';
 import { CameraChip } from '../features/cameras';
-import { Workspace } from '../session';
-import { IconButton } from '../ui';
+import { Actions, keysText, Workspace } from '../session';
+import { ActionButton, IconButton } from '../ui';
 
 const SAVE_TEXTS = {
   saved: { icon: 'check', text: 'saved', hint: 'Everything is on the server.' },
@@ -25,7 +24,7 @@ const SAVE_TEXTS = {
 /** The bar at the top: project, camera, undo, the command search, and whether everything is safe. */
 @Component({
   selector: 'arvex-top-bar',
-  imports: [CameraChip, IconButton, MatIcon, MatTooltip],
+  imports: [ActionButton, CameraChip, IconButton, MatIcon, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './top-bar.html',
   styleUrl: './top-bar.scss',
@@ -33,7 +32,7 @@ const SAVE_TEXTS = {
 export class TopBar {
   protected readonly store = inject(ProjectStore);
   protected readonly workspace = inject(Workspace);
-  protected readonly help = inject(Help);
+  protected readonly findKeys = keysText(inject(Actions).byId('find')?.keys ?? '');
   protected readonly save = computed(() => SAVE_TEXTS[this.store.saveState()]);
   protected readonly sequenceName = computed(() => Object.values(this.store.project()?.sequences ?? {})[0]?.name ?? '');
 }

@@ -1,3 +1,4 @@
+export { ActionButton } from './action-button';
 export { Bitmap } from './bitmap';
 export { cameraColour } from './camera-colour';
 export { Card } from './card';

@@ -39,7 +39,7 @@ export function setActions(): ActionSource {
       () => planTools.tool() !== 'none',
       () => planTools.leave(),
     ),
-    { name: 'Walk through the set', keys: 'W', run: walkAbout },
+    { id: 'walk', name: 'Walk through the set', keys: 'W', run: walkAbout },
     { name: 'Free view to what is chosen', keys: 'T', steps, run: () => framing.toSelection() },
     { name: 'Duplicate what is chosen', keys: 'Ctrl+D', steps, run: () => pieces.duplicate() },
     { name: 'Group what is chosen', keys: 'Ctrl+G', steps, run: () => pieces.group() },

@@ -11,6 +11,7 @@ import { StageHost } from '../../drawing';
 import { Cameras } from '../../features/cameras';
 import { SetPieces, Walk } from '../../features/set';
 import { FreeCamera, Playhead, Selection, Viewpoint, Workspace } from '../../session';
+import { ActionButton } from '../../ui';
 import { LookAbout } from './look-about';
 import { PieceHandles } from './piece-handles';
 import { RigOverlay } from './rig-overlay';
@@ -21,7 +22,7 @@ const REST_SAMPLES = [4] as const;
 /** A free look at the set. The thin frame is what a camera made here would deliver. */
 @Component({
   selector: 'arvex-free-view',
-  imports: [LookAbout, MatIcon, MatTooltip, PieceHandles, RigOverlay],
+  imports: [ActionButton, LookAbout, MatIcon, MatTooltip, PieceHandles, RigOverlay],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './free-view.html',
   styleUrl: './free-view.scss',

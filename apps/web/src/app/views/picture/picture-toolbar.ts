@@ -27,9 +27,9 @@ const DISPLAYS = [
       arvexIconButton="control_camera"
       [attr.aria-pressed]="viewpoint.steering()"
       label="Steer this camera"
-      hint="Steer this camera by dragging in the picture (S)"
+      hint="Steer this camera by dragging in the picture"
       matTooltipPosition="left"
-      (click)="viewpoint.steering.set(!viewpoint.steering())"
+      action="steer"
     ></button>
     @if (workspace.step() === 'cameras' || workspace.step() === 'moves') {
       @for (tool of all; track tool.id) {
@@ -44,11 +44,9 @@ const DISPLAYS = [
     }
     <button
       arvexIconButton="blur_on"
-      label="Mark what is sharp"
-      hint="Mark what is sharp (B)"
+      action="sharp"
       matTooltipPosition="left"
       [attr.aria-pressed]="tools.marksSharp()"
-      (click)="tools.marksSharp.set(!tools.marksSharp())"
     ></button>
     <button
       arvexIconButton="tonality"

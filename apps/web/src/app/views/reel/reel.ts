@@ -8,7 +8,7 @@ import { ProjectStore } from '../../data';
 import { Thumbnails } from '../../drawing';
 import { Marks } from '../../features/moves';
 import { Playhead, Viewpoint } from '../../session';
-import { Bitmap, cameraColour, followDrag, IconButton, rateText, Switch } from '../../ui';
+import { ActionButton, Bitmap, cameraColour, followDrag, IconButton, rateText, Switch } from '../../ui';
 
 /** Width of one picture in the strip, pixels. */
 const PICTURE_PX = 104;
@@ -31,7 +31,7 @@ interface Block {
 /** The shots as a strip of frames in time (or the marks of one camera), the playhead and the transport. */
 @Component({
   selector: 'arvex-reel',
-  imports: [IconButton, Switch, Bitmap, MatIcon, MatTooltip],
+  imports: [ActionButton, IconButton, Switch, Bitmap, MatIcon, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './reel.html',
   styleUrl: './reel.scss',

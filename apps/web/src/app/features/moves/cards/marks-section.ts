@@ -17,7 +17,7 @@ import {
   stillMove,
 } from '@arvex/core';
 import { Thumbnails } from '../../../drawing';
-import { Bitmap, cameraColour, IconButton, NameField, NumberField } from '../../../ui';
+import { ActionButton, Bitmap, cameraColour, IconButton, NameField, NumberField } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Marks } from '../marks';
 import { Moves } from '../moves';
@@ -27,7 +27,18 @@ const SECONDS = { s: 1, min: 60 };
 /** The composed poses of a camera at their times: jumped to, overwritten, put in order, spaced, left out. */
 @Component({
   selector: 'arvex-marks-section',
-  imports: [IconButton, Bitmap, CdkDrag, CdkDropList, MatIcon, MatMenuModule, MatTooltip, NameField, NumberField],
+  imports: [
+    ActionButton,
+    IconButton,
+    Bitmap,
+    CdkDrag,
+    CdkDropList,
+    MatIcon,
+    MatMenuModule,
+    MatTooltip,
+    NameField,
+    NumberField,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './marks-section.html',
   styleUrls: ['../../../ui/bench-step.scss', './marks-section.scss'],
