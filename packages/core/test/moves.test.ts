@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cameraAt, projectedLens, rigBody, straying, viewsOf } from '../src/camera';
+import { cameraAt, projectedLens, rigBody, shakeAt, viewsOf } from '../src/camera';
 import { comfortOf, judderLimit } from '../src/comfort';
 import type { Curve } from '../src/curve';
 import { easedKeys, EASING_DEFAULTS, looped, mapKeys, reversed, thinned, valueAt, valueOnward } from '../src/curve';
@@ -194,7 +194,7 @@ describe('a hand', () => {
   const hand = { ...HANDHELD_DEFAULTS, on: true, seed: 7 };
 
   it('strays alike for one seed and otherwise for another, about as far as it says', () => {
-    const straysAt = (seed: number) => (flicks: number) => straying({ ...hand, seed }, 1, flicks)?.turn.panDeg ?? NaN;
+    const straysAt = (seed: number) => (flicks: number) => shakeAt({ ...hand, seed }, 1, flicks)?.turn.panDeg ?? NaN;
     const times = Array.from({ length: 4000 }, (_, i) => frame(i));
     const pans = times.map(straysAt(7));
     expect(pans).toEqual(times.map(straysAt(7)));
@@ -207,9 +207,9 @@ describe('a hand', () => {
 
   it('fades in and out, and every usual hand is stronger than the one before', () => {
     const within = { ...hand, fromFlicks: frame(24), toFlicks: frame(72), fadeInS: 1, fadeOutS: 1 };
-    expect(straying(within, 1, frame(23))).toBeUndefined();
-    expect(straying(within, 1, frame(48))).toEqual(straying(hand, 1, frame(48)));
-    expect(straying(within, 1, frame(73))).toBeUndefined();
+    expect(shakeAt(within, 1, frame(23))).toBeUndefined();
+    expect(shakeAt(within, 1, frame(48))).toEqual(shakeAt(hand, 1, frame(48)));
+    expect(shakeAt(within, 1, frame(73))).toBeUndefined();
     const size = ({ hand: { turnDeg } }: (typeof HANDHELD_PRESETS)[number]) => turnDeg[0];
     expect(HANDHELD_PRESETS.map(size)).toEqual([...HANDHELD_PRESETS.map(size)].sort((a, b) => a - b));
   });
@@ -565,11 +565,11 @@ describe('channels', () => {
       [0, [0, 1.6, 6]],
       [48, [4, 1.6, 6]],
     ]);
-    const moveTime: Curve = [
+    const timeWarp: Curve = [
       { atFlicks: 0, value: 2, shape: 'linear' },
       { atFlicks: frame(48), value: 0, shape: 'linear' },
     ];
-    const backward = after(project, setCurves(project, cameraId, 'Time', { moveTime }, at()));
+    const backward = after(project, setCurves(project, cameraId, 'Time', { timeWarp }, at()));
     for (const index of [0, 13, 48]) {
       const there = cameraAt(project, cameraId, frame(48 - index)).positionM[0];
       expect(cameraAt(backward, cameraId, frame(index)).positionM[0]).toBeCloseTo(there, 6);
@@ -666,7 +666,7 @@ describe('a channel that is keyed where it stands', () => {
     const level = { stops: -1.5, tint: '#ffffff', on: true };
     const group = { id: groupId, revision: 'first', name: 'lantern', level };
     const project = { ...bare, lightGroups: { [groupId]: group } };
-    for (const channel of ['ev', 'moveTime', 'fStop', 'shiftY', `light:${groupId}`] as const) {
+    for (const channel of ['ev', 'timeWarp', 'fStop', 'shiftY', `light:${groupId}`] as const) {
       const keyed = after(project, keyHere(project, cameraId, channel, at(frame(20))));
       expect(moveOf(keyed, cameraId)?.curves[channel]?.length, channel).toBeGreaterThan(0);
       for (const index of [0, 13, 20, 48]) {

@@ -14,7 +14,7 @@ import { resolveFocus } from './resolve-focus';
 import { resolveLens } from './resolve-lens';
 import { mixAt } from './resolve-light';
 import { carriedBy, headAngles } from './resolve-rig';
-import { straying } from './shake';
+import { shakeAt } from './shake';
 
 /** What of a project decides how its cameras are. */
 export type CameraSurroundings = Pick<
@@ -90,7 +90,7 @@ export function resolveCamera(
 
 /** The camera with the hand that holds it: it strays along its own axes, and its head turns. */
 function held({ handheld }: Camera, positionM: Vector, steady: HeadAngles, values: CameraValues, atFlicks: number) {
-  const hand = straying(handheld, values.handheld, atFlicks);
+  const hand = shakeAt(handheld, values.handheld, atFlicks);
   if (!hand) return { positionM, angles: steady, quaternion: rotationOf(steady) };
   const [dx, dy, dz] = turned(hand.moveM, rotationOf(steady));
   const angles: HeadAngles = {

@@ -18,8 +18,8 @@ export function channelValuesAt(
 ): CameraValues {
   const values: Partial<Record<Channel, number>> & { lights?: (readonly [string, number])[] } = restingValues(camera);
   if (move) {
-    const { moveTime, tracks } = tracksOf(move);
-    const clock = trial?.moveTime ?? moveTime?.at(atFlicks);
+    const { timeWarp, tracks } = tracksOf(move);
+    const clock = trial?.timeWarp ?? timeWarp?.at(atFlicks);
     const flicks = clock === undefined ? atFlicks : flicksFromSeconds(clock);
     for (const { channel, reader, after, light } of tracks) {
       const value = reader.onward(after, flicks);
@@ -27,7 +27,7 @@ export function channelValuesAt(
       if (light) set(values, channel, value);
       else values[channel] = value;
     }
-    if (clock !== undefined) values.moveTime = clock;
+    if (clock !== undefined) values.timeWarp = clock;
   }
   if (trial) {
     for (const channel in trial) {
@@ -51,7 +51,7 @@ function set(
 }
 
 interface MoveTracks {
-  readonly moveTime: CurveReader | undefined;
+  readonly timeWarp: CurveReader | undefined;
   readonly tracks: readonly {
     readonly channel: Channel;
     readonly reader: CurveReader;
@@ -66,13 +66,13 @@ const knownTracks = new WeakMap<Move, MoveTracks>();
 function tracksOf(move: Move): MoveTracks {
   let found = knownTracks.get(move);
   if (!found) {
-    const { moveTime, ...curves } = move.curves;
+    const { timeWarp, ...curves } = move.curves;
     const tracks = Object.entries(curves).map(([name, curve]) => {
       const channel = name as Channel;
       const after = move.after[name] ?? 'stay';
       return { channel, reader: readerOf(curve), after, light: isLightChannel(channel) };
     });
-    found = { moveTime: moveTime && readerOf(moveTime), tracks };
+    found = { timeWarp: timeWarp && readerOf(timeWarp), tracks };
     knownTracks.set(move, found);
   }
   return found;

@@ -16,7 +16,7 @@ function lookBack(steps: readonly number[]): readonly (readonly [back: number, w
 }
 
 /** Mean of the past of some vectors, later ones counting more. */
-export function lagging<T extends readonly Vector[]>(lagS: number, atFlicks: number, at: (flicks: number) => T): T {
+export function lagged<T extends readonly Vector[]>(lagS: number, atFlicks: number, at: (flicks: number) => T): T {
   if (lagS === 0) return at(atFlicks);
   const sums: Vector[] = [];
   for (const [back, weight] of LOOK_BACK) {

@@ -3,7 +3,7 @@ import type { Pieces } from '../set';
 import { placementAt, subjectPointAt } from '../set';
 import type { HeadAngles, Vector } from '../space';
 import { anglesToward, pathThrough, turned, unwrappedNear } from '../space';
-import { lagging } from './lag';
+import { lagged } from './lag';
 
 /** Within this angle of straight up or down the pan is led over to the head's own, so that nothing flips, degrees. */
 const POLE_DEG = 4;
@@ -48,5 +48,5 @@ function targetOf(aim: Aim, values: AllChannelValues, pieces: Pieces, atFlicks: 
     const offset = turned(aim.offsetM, placementAt(pieces, placement.id, flicks).quaternion);
     return [point[0] + offset[0], point[1] + offset[1], point[2] + offset[2]];
   };
-  return lagging(aim.smoothingS, atFlicks, (flicks) => [at(flicks)])[0];
+  return lagged(aim.smoothingS, atFlicks, (flicks) => [at(flicks)])[0];
 }

@@ -15,7 +15,7 @@ import {
   turned,
   unwrappedNear,
 } from '../space';
-import { lagging } from './lag';
+import { lagged } from './lag';
 
 /** What a rig does with the camera: where it holds it, and how what carries the head is turned (unwrapped degrees). */
 export interface Carried {
@@ -66,7 +66,7 @@ function followed(rig: RigOf<'follow'>, pieces: Pieces, atFlicks: number): { pos
     point: subjectPointAt(pieces, subject, rig.point, flicks),
     facing: turned([0, 0, -1], placementAt(pieces, subject.id, flicks).quaternion),
   });
-  const [point, facing] = lagging(rig.lagS, atFlicks, (flicks) => {
+  const [point, facing] = lagged(rig.lagS, atFlicks, (flicks) => {
     const { point: p, facing: f } = at(flicks);
     return [p, f];
   });

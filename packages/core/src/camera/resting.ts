@@ -39,7 +39,7 @@ export function restingValues({ pose, lens, focus, rig, aim, handheld }: Camera)
     focusDistance: focus.distanceM,
     fStop: focus.fStop,
     ev: AS_SET,
-    moveTime: AS_SET,
+    timeWarp: AS_SET,
   };
   if (aim.kind === 'point') [values.aimX, values.aimY, values.aimZ] = aim.positionM;
   if (rig.kind === 'sticks') return values;

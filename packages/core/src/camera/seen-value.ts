@@ -20,6 +20,6 @@ export function seenValue(project: Project, cameraId: string, channel: Channel, 
   if (channel === 'ev') return state.exposure.ev100 + state.exposure.ndStops;
   const camera = project.cameras[cameraId];
   const value = camera && channelValuesAt(camera, moveOf(project, cameraId), atFlicks)[channel];
-  if (channel === 'moveTime' && (value === undefined || Number.isNaN(value))) return atFlicks / FLICKS_PER_SECOND;
+  if (channel === 'timeWarp' && (value === undefined || Number.isNaN(value))) return atFlicks / FLICKS_PER_SECOND;
   return value ?? 0;
 }

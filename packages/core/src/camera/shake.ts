@@ -3,7 +3,7 @@ import type { HeadAngles, Vector } from '../space';
 import { FLICKS_PER_SECOND } from '../time';
 
 /** How a hand strays at a moment: metres in the camera's axes, degrees on its head. */
-export interface Straying {
+export interface Shake {
   readonly moveM: Vector;
   readonly turn: HeadAngles;
 }
@@ -19,7 +19,7 @@ const OCTAVES: readonly { readonly pace: number; readonly strength: number }[] =
 const GAIN = 1.7;
 
 /** How a hand strays at a scene time; nothing when it is off. The same on every machine for the same seed. */
-export function straying(hand: Handheld, amount: number, atFlicks: number): Straying | undefined {
+export function shakeAt(hand: Handheld, amount: number, atFlicks: number): Shake | undefined {
   const strength = amount * fade(hand, atFlicks);
   if (!hand.on || strength === 0) return undefined;
   const seconds = atFlicks / FLICKS_PER_SECOND;

@@ -4,7 +4,7 @@ export const CHANNELS = [
   ...(['rigX', 'rigY', 'rigZ', 'rigTurn', 'along', 'swing', 'pitch', 'arm'] as const),
   ...(['orbit', 'radius', 'height', 'offsetX', 'offsetY', 'offsetZ'] as const),
   ...(['aimX', 'aimY', 'aimZ', 'aimAlong', 'handheld'] as const),
-  ...(['focalLength', 'shiftX', 'shiftY', 'focusDistance', 'fStop', 'ev', 'moveTime'] as const),
+  ...(['focalLength', 'shiftX', 'shiftY', 'focusDistance', 'fStop', 'ev', 'timeWarp'] as const),
 ] as const;
 
 export type NamedChannel = (typeof CHANNELS)[number];
@@ -51,7 +51,7 @@ export const CHANNEL_FACES: Readonly<Record<NamedChannel, ChannelFace>> = {
   focusDistance: metres('focus'),
   fStop: { name: 'f-stop', unit: 'ƒ', step: 0.5 },
   ev: { name: 'EV', unit: 'EV', step: 0.333 },
-  moveTime: { name: 'time of the move', unit: 's', step: 0.1 },
+  timeWarp: { name: 'time of the move', unit: 's', step: 0.1 },
 };
 
 /** A channel as people read it; light groups by their name. */

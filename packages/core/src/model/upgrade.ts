@@ -56,7 +56,7 @@ export function upgraded(stored: unknown, what: keyof Upgrade): unknown {
   return UPGRADES.slice(form - 1).reduce((json, upgrade) => upgrade[what](json), stored as Json);
 }
 
-/** Distances measured by automatic focus go beside the project; the order of shots is text. */
+/** Distances measured by automatic focus go beside the project; the order of shots is text; the speed curve is `timeWarp`. */
 function projectTo2(project: Json): Json {
   const cameras = project['cameras'] as Record<string, Json>;
   const measured = Object.entries(cameras).flatMap(([id, camera]) => {
@@ -68,6 +68,7 @@ function projectTo2(project: Json): Json {
     form: 2,
     measured: Object.fromEntries(measured) as Json,
     cameras: mapped(cameras, (camera) => ({ ...camera, focus: focusTo2(camera['focus']) })),
+    moves: mapped(project['moves'] as Record<string, Json>, moveTo2),
     shots: shotsTo2(project['shots'] as Record<string, Json>),
   };
 }
@@ -83,6 +84,7 @@ function operationTo2(operation: Json): Json {
   if (operation['kind'] === 'camera' && 'focus' in fields) {
     return { ...operation, fields: { ...fields, focus: focusTo2(fields['focus']) } };
   }
+  if (operation['kind'] === 'move') return { ...operation, fields: moveTo2(fields) };
   if (operation['kind'] === 'shot' && 'order' in fields) {
     // What stood there meanwhile keeps its place; this comes right after it.
     const order = `${String(orderTo2(fields['order']))}0${telling(String(operation['id']))}`;
@@ -94,6 +96,21 @@ function operationTo2(operation: Json): Json {
 function focusTo2(focus: unknown): unknown {
   const { auto, ...rest } = focus as { auto: Json };
   return { ...rest, auto: { x: auto['x'], y: auto['y'] } };
+}
+
+/** The channel at whose time all curves of a move are read has the trade's name. */
+function moveTo2(move: Json): Json {
+  const named = (record: unknown): Json =>
+    Object.fromEntries(
+      Object.entries(record as Json).map(([key, value]) => [key === 'moveTime' ? 'timeWarp' : key, value]),
+    );
+  const marks = move['marks'] as readonly Json[] | undefined;
+  return {
+    ...move,
+    ...('curves' in move && { curves: named(move['curves']) }),
+    ...('after' in move && { after: named(move['after']) }),
+    ...(marks && { marks: marks.map((mark) => ({ ...mark, leftOut: mark['leftOut'] && named(mark['leftOut']) })) }),
+  };
 }
 
 /** Whole numbers from here on have six digits. */

@@ -29,6 +29,9 @@ const WHOLE = `LPAD(CAST(FLOOR(s.sort_order) + 500000 AS SIGNED), 6, '0')`;
 const SHARE = `TRIM(TRAILING '0' FROM SUBSTRING_INDEX(CAST(s.sort_order - FLOOR(s.sort_order) AS DECIMAL(20, 15)), '.', -1))`;
 const SAME = `ROW_NUMBER() OVER (PARTITION BY project_id, sequence_id, sort_order ORDER BY id)`;
 
+/** A column of JSON with the speed curve's channel under its new name. A quote within a text would have a backslash before it. */
+const renamed = (column: string) => `${column} = REPLACE(${column}, '"moveTime":', '"timeWarp":')`;
+
 /**
  * Form 2: what automatic focus measured stands beside the cameras, the order of shots is text, keys begin with the project, and
  * projects and changes say of which form they are.
@@ -62,6 +65,7 @@ export const formTwo: Migration = {
        WHERE JSON_LENGTH(focus, '$.auto.measured') > 0`,
     `UPDATE cameras SET focus = JSON_REMOVE(focus, '$.auto.measured', '$.auto.measuredFor')
        WHERE JSON_EXISTS(focus, '$.auto.measured')`,
+    `UPDATE moves SET ${['curves', 'after_last', 'marks'].map(renamed).join(', ')}`,
     `ALTER TABLE shots ADD COLUMN IF NOT EXISTS shot_order ${ORDER} NULL`,
     `UPDATE shots s JOIN (SELECT project_id, id, ${SAME} AS n FROM shots) AS same
          ON same.project_id = s.project_id AND same.id = s.id

@@ -1,9 +1,12 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { Channel, ChannelValues, Pose } from '@arvex/core';
-import { keyChannels, markChannels, moveOf, ownValues, restingParts, setCamera } from '@arvex/core';
+import type { ChannelValues, Edit, Pose, Project } from '@arvex/core';
+import { composed, ownValues, setValues, worldValues } from '@arvex/core';
 import { ProjectStore } from '../data';
 import { Playhead } from './playhead';
 import { Viewpoint } from './viewpoint';
+
+/** An edit that is made on a project. */
+type EditOf = (project: Project) => Edit;
 
 /** Sets what of a camera can move: keyed, tried out or kept, as the camera and the artist want it. */
 @Injectable({ providedIn: 'root' })
@@ -17,9 +20,16 @@ export class Setting {
 
   /** Values of the world (place, pan, tilt, roll) as the numbers of a camera's rig; others as they are. */
   ownValues(cameraId: string, values: ChannelValues): ChannelValues {
-    const [project, seen] = [this.store.project(), this.playhead.seen()];
-    if (!project?.cameras[cameraId]) return values;
-    return ownValues(project, cameraId, values, seen?.sceneFlicks ?? 0, this.viewpoint.trialOf(cameraId));
+    const project = this.store.project();
+    return project?.cameras[cameraId] ? this.ownIn(project, cameraId, values) : values;
+  }
+
+  private ownIn(project: Project, cameraId: string, values: ChannelValues): ChannelValues {
+    return ownValues(project, cameraId, values, this.atFlicks(), this.viewpoint.trialOf(cameraId));
+  }
+
+  private atFlicks(): number {
+    return this.playhead.seen()?.sceneFlicks ?? 0;
   }
 
   /** Shows values without keeping them, while something is dragged. */
@@ -33,43 +43,48 @@ export class Setting {
    * destroys a composed view by looking about.
    */
   setChannels(cameraId: string, what: string, values: ChannelValues): boolean {
-    return this.setNumbers(cameraId, what, this.ownValues(cameraId, values));
+    return this.setWith(cameraId, what, [], values);
   }
 
   /** As {@link setChannels}, with the numbers of the camera's own rig and head. */
   setNumbers(cameraId: string, what: string, values: ChannelValues): boolean {
-    const [project, seen] = [this.store.project(), this.playhead.seen()];
-    const camera = project?.cameras[cameraId];
-    if (!project || !camera) return false;
-    const move = moveOf(project, cameraId);
-    if (this.autoKey()) {
-      return this.store.commit(keyChannels(project, cameraId, values, seen?.sceneFlicks ?? 0, `Key: ${what}`));
-    }
-    const moving = (channel: Channel) =>
-      move !== undefined &&
-      (!!move.curves[channel] ||
-        (move.marks.length > 0 && (markChannels(camera) as readonly Channel[]).includes(channel)));
-    const [tried, kept] = [{}, {}] as [Partial<Record<Channel, number>>, Partial<Record<Channel, number>>];
-    for (const [channel, value] of Object.entries(values) as [Channel, number][]) {
-      (moving(channel) ? tried : kept)[channel] = value;
-    }
-    if (Object.keys(tried).length > 0) {
+    return this.together(cameraId, what, [], () => values);
+  }
+
+  /**
+   * Edits of a camera and values that are set with them, as one act: one step of undo.
+   * @param values as in the world, or {@link setNumbers}' own where the project they are set on is not asked for.
+   */
+  setWith(cameraId: string, what: string, edits: readonly EditOf[], values: ChannelValues): boolean {
+    return this.together(cameraId, what, edits, (project) => this.ownIn(project, cameraId, values));
+  }
+
+  private together(
+    cameraId: string,
+    what: string,
+    edits: readonly EditOf[],
+    values: (project: Project) => ChannelValues,
+  ): boolean {
+    const project = this.store.project();
+    if (!project?.cameras[cameraId]) return false;
+    let tried: ChannelValues = {};
+    const set = (now: Project): Edit => {
+      const made = setValues(now, cameraId, what, values(now), { autoKey: this.autoKey(), atFlicks: this.atFlicks() });
+      tried = made.tried;
+      return made.edit;
+    };
+    const { operations } = composed(project, what, [...edits, set]);
+    const isTried = Object.keys(tried).length > 0;
+    if (isTried) {
       this.playhead.stop();
       this.viewpoint.trial.set({ cameraId, values: { ...this.viewpoint.trialOf(cameraId), ...tried } });
     }
-    const parts = restingParts(camera, kept);
-    if (Object.keys(parts).length === 0) return Object.keys(tried).length > 0;
-    return this.store.commit(setCamera(project, cameraId, what, parts));
+    const name = `${this.autoKey() ? 'Key: ' : ''}${what} on ${project.cameras[cameraId].name}`;
+    return operations.length === 0 ? isTried : this.store.commit({ name, operations });
   }
 
   /** Sets where a camera stands and looks, as {@link setChannels}. */
   setPose(cameraId: string, what: string, pose: Pose): boolean {
     return this.setChannels(cameraId, what, worldValues(pose));
   }
-}
-
-/** A pose as channel values of the world. */
-export function worldValues({ positionM, panDeg, tiltDeg, rollDeg }: Pose): ChannelValues {
-  const [positionX, positionY, positionZ] = positionM;
-  return { positionX, positionY, positionZ, pan: panDeg, tilt: tiltDeg, roll: rollDeg };
 }

@@ -62,7 +62,7 @@ export function bakeRig(
   return { edit, deviation: deviation(project, after, cameraId, from, to) };
 }
 
-const AIM_CHANNELS: readonly Channel[] = ['aimX', 'aimY', 'aimZ', 'aimAlong', 'handheld', 'moveTime'];
+const AIM_CHANNELS: readonly Channel[] = ['aimX', 'aimY', 'aimZ', 'aimAlong', 'handheld', 'timeWarp'];
 
 function poseValues({ positionM: [x, y, z], panDeg, tiltDeg, rollDeg }: CameraState): ChannelValues {
   return { positionX: x, positionY: y, positionZ: z, pan: panDeg, tilt: tiltDeg, roll: rollDeg };

@@ -81,7 +81,7 @@ export function keyChannels(
 export function keyHere(project: Project, cameraId: string, channel: Channel, atFlicks: number): Edit {
   const what = `Key ${channelFace(channel, project.lightGroups).name}`;
   const curves = moveOf(project, cameraId)?.curves ?? {};
-  const span = channel === 'moveTime' && !curves['moveTime'] ? spanOf(curves) : undefined;
+  const span = channel === 'timeWarp' && !curves['timeWarp'] ? spanOf(curves) : undefined;
   if (!span)
     return keyChannels(
       project,
@@ -92,7 +92,7 @@ export function keyHere(project: Project, cameraId: string, channel: Channel, at
     );
   const evenly = [...new Set([...span, atFlicks])].sort((a, b) => a - b);
   const keys = evenly.map((flicks): Key => ({ atFlicks: flicks, value: flicks / FLICKS_PER_SECOND, shape: 'linear' }));
-  return setCurves(project, cameraId, what, { moveTime: keys }, atFlicks);
+  return setCurves(project, cameraId, what, { timeWarp: keys }, atFlicks);
 }
 
 /** A smooth key whose angle goes on from the key before it. */

@@ -11,5 +11,6 @@ export * from './racks';
 export * from './reshape-rail';
 export * from './retime';
 export * from './rig-around';
+export * from './set-values';
 export * from './settle';
 export * from './view-chain';

@@ -109,7 +109,7 @@ export function reverseMove(project: Project, cameraId: string): Edit {
 
 /**
  * Lets a move begin at `from` and end at `to` times its even speed, in the same length: a key at both ends and one in the
- * middle of the channel `moveTime`, which can be edited further like any other.
+ * middle of the channel `timeWarp`, which can be edited further like any other.
  */
 export function rampMove(project: Project, cameraId: string, from: number, to: number): Edit {
   const [first, last] = moveSpan(project, cameraId);
@@ -122,7 +122,7 @@ export function rampMove(project: Project, cameraId: string, from: number, to: n
   // Speed falls or rises evenly from a to b, scaled so that the whole is covered: a cubic with these end slopes.
   const scale = 2 / (from + to);
   const third = Math.round(span / 3);
-  const moveTime: Curve = [
+  const timeWarp: Curve = [
     {
       ...{ atFlicks: first, value: seconds(first), shape: 'free', in: { flicks: 0, value: 0 } },
       out: { flicks: third, value: seconds(third) * from * scale },
@@ -134,7 +134,7 @@ export function rampMove(project: Project, cameraId: string, from: number, to: n
   ];
   return {
     name: `Speed curve on ${existing(project, 'camera', cameraId).name}`,
-    operations: moveOperations(project, cameraId, { curves: { ...move.curves, moveTime } }),
+    operations: moveOperations(project, cameraId, { curves: { ...move.curves, timeWarp } }),
   };
 }
 

@@ -1,5 +1,14 @@
 import { computed, inject, Injectable } from '@angular/core';
-import type { CameraState, Exposure, ExposureEdit, ExposurePart, Held } from '@arvex/core';
+import type {
+  CameraState,
+  ChannelValues,
+  Edit,
+  Exposure,
+  ExposureEdit,
+  ExposurePart,
+  Held,
+  Project,
+} from '@arvex/core';
 import { changeEv, changeExposure, EXPOSURE_PARTS, setGroup } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { Setting, Viewpoint } from '../../session';
@@ -10,6 +19,8 @@ const PART_NAMES: Readonly<Record<ExposurePart, string>> = {
   iso: 'ISO',
   nd: 'ND',
 };
+
+const NOTHING_ELSE = { edits: [], values: {} };
 
 /** Exposing the edited camera, where it gets its exposure from: its own, or the project's for all that follow it. */
 @Injectable({ providedIn: 'root' })
@@ -51,13 +62,21 @@ export class ExposureControls {
     });
   }
 
-  apply(what: string, { exposure, fStop }: ExposureEdit): void {
+  /** Makes a change of exposure, with other edits and values in the same act. */
+  apply(
+    what: string,
+    { exposure, fStop }: ExposureEdit,
+    also: { readonly edits: readonly ((now: Project) => Edit)[]; readonly values: ChannelValues } = NOTHING_ELSE,
+  ): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
     const before = camera.own.includes('exposure') ? camera.exposure : project.head.exposure;
     const changed = Object.entries(exposure).some(([key, value]) => before[key as keyof Exposure] !== value);
-    if (changed) this.store.commit(setGroup(project, camera.id, 'exposure', what, exposure));
-    if (fStop !== undefined) this.setting.setChannels(camera.id, what, { fStop });
+    const edits = changed ? [(now: Project) => setGroup(now, camera.id, 'exposure', what, exposure)] : [];
+    this.setting.setWith(camera.id, what, [...also.edits, ...edits], {
+      ...also.values,
+      ...(fStop !== undefined && { fStop }),
+    });
   }
 
   /** Changes how EV is held. */

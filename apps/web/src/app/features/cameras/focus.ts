@@ -1,6 +1,6 @@
 import { computed, inject, Injectable } from '@angular/core';
-import type { Camera, SubjectPoint } from '@arvex/core';
-import { changeExposure, eyesM, setCamera } from '@arvex/core';
+import type { Camera, Edit, Project, SubjectPoint } from '@arvex/core';
+import { changeExposure, existing, eyesM, setCamera } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { Setting, Viewpoint } from '../../session';
 import { ExposureControls } from './exposure-controls';
@@ -46,15 +46,23 @@ export class Focus {
     const on = placementId === undefined ? undefined : project.placements[placementId]?.name;
     const what = on === undefined ? 'Focus' : `Focus on ${on}`;
     const focusDistance = Math.max(0.01, Number(distanceM.toPrecision(6)));
-    if (camera.focus.mode === 'manual') {
-      this.setting.setChannels(camera.id, what, { focusDistance });
-      return;
+    const { id } = camera;
+    if (camera.focus.mode === 'manual') this.setting.setChannels(id, what, { focusDistance });
+    else if (this.setting.setWith(id, `${what} by hand`, [this.byHandAt(id, focusDistance)], { focusDistance })) {
+      this.tellTakenOver(camera);
     }
-    const before = this.driverText(camera);
-    const focus = { ...camera.focus, mode: 'manual' as const, distanceM: focusDistance };
-    this.store.commit(setCamera(project, camera.id, `${what} by hand`, { focus }));
-    this.setting.setChannels(camera.id, what, { focusDistance });
-    this.notices.done(`Focus is by hand now; ${before}. Undo lets it do so again.`);
+  }
+
+  /** The edit that takes a camera's focus from whatever drives it. */
+  private byHandAt(cameraId: string, distanceM: number): (now: Project) => Edit {
+    return (now) => {
+      const { focus } = existing(now, 'camera', cameraId);
+      return setCamera(now, cameraId, 'Focus by hand', { focus: { ...focus, mode: 'manual', distanceM } });
+    };
+  }
+
+  private tellTakenOver(camera: Camera): void {
+    this.notices.done(`Focus is by hand now; ${this.driverText(camera)}. Undo lets it do so again.`);
   }
 
   /** Lets the focus follow a subject. */
@@ -86,11 +94,14 @@ export class Focus {
 
   /** Focus by hand and f-stop at once, with EV held where it is held. @returns what that does to exposure, in words. */
   hold(distanceM: number, fStop: number): string {
-    const state = this.viewpoint.state();
-    if (!state) return '';
+    const [camera, state] = [this.viewpoint.camera(), this.viewpoint.state()];
+    if (!camera || !state) return '';
     const edit = changeExposure(state, 'stop', fStop);
-    this.at(distanceM);
-    this.exposing.apply(`Hold sharp at ƒ${fStop}`, { ...edit, fStop });
+    const focusDistance = Math.max(0.01, Number(distanceM.toPrecision(6)));
+    const driven = camera.focus.mode !== 'manual';
+    const edits = driven ? [this.byHandAt(camera.id, focusDistance)] : [];
+    this.exposing.apply(`Hold sharp at ƒ${fStop}`, { ...edit, fStop }, { edits, values: { focusDistance } });
+    if (driven) this.tellTakenOver(camera);
     return this.exposing.words(edit.held, state);
   }
 

@@ -1,7 +1,8 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { ChannelValues, FilmBack, KitLens, Vector } from '@arvex/core';
+import type { ChannelValues, FilmBack, KitLens, Project, Vector } from '@arvex/core';
 import {
   chosenSubject,
+  filmBackName,
   lensFromKit,
   positionKeepingSize,
   rotationOf,
@@ -30,8 +31,13 @@ export class Lenses {
   setFocalLength(focalLength: number): void {
     const [camera, state] = [this.viewpoint.camera(), this.viewpoint.state()];
     if (!camera || !state) return;
-    const moved = this.keep() === 'size' ? this.movedFor(focalLength, state.filmBack) : {};
-    this.setting.setChannels(camera.id, `Lens ${focalLengthText(focalLength)}`, { focalLength, ...moved });
+    const values = this.valuesFor(focalLength, state.filmBack);
+    this.setting.setChannels(camera.id, `Lens ${focalLengthText(focalLength)}`, values);
+  }
+
+  /** A focal length, and where the camera has to go with it when its subject is to keep its size. */
+  private valuesFor(focalLength: number, filmBack: FilmBack): ChannelValues {
+    return { focalLength, ...(this.keep() === 'size' && this.movedFor(focalLength, filmBack)) };
   }
 
   /** Puts a lens of a kit on: a prime sets the focal length, a zoom keeps it as far as it reaches. */
@@ -40,17 +46,19 @@ export class Lenses {
     if (!project || !camera || !state) return;
     const lens = lensFromKit({ ...camera.lens, focalLengthMm: state.lens.focalLengthMm }, kitLens);
     const kept = { ...lens, focalLengthMm: camera.lens.focalLengthMm };
-    this.store.commit(setCamera(project, camera.id, `Put on ${kitLens.name}`, { lens: kept }));
-    if (lens.focalLengthMm !== state.lens.focalLengthMm) this.setFocalLength(lens.focalLengthMm);
+    const what = `Put on ${kitLens.name}`;
+    const { focalLengthMm } = lens;
+    const turned = focalLengthMm !== state.lens.focalLengthMm ? this.valuesFor(focalLengthMm, state.filmBack) : {};
+    this.setting.setWith(camera.id, what, [(now) => setCamera(now, camera.id, what, { lens: kept })], turned);
   }
 
   setBack(filmBack: FilmBack): void {
     const [project, camera, state] = [this.store.project(), this.viewpoint.camera(), this.viewpoint.state()];
     if (!project || !camera || !state) return;
     const keep = this.keep();
-    const moved = keep === 'size' ? this.movedFor(state.lens.focalLengthMm, filmBack) : undefined;
-    this.store.commit(setFilmBack(project, camera.id, filmBack, keep === 'angle' ? 'angle' : 'lens'));
-    if (moved) this.setting.setChannels(camera.id, 'Keep the subject’s size', moved);
+    const moved = keep === 'size' ? this.movedFor(state.lens.focalLengthMm, filmBack) : {};
+    const back = (now: Project) => setFilmBack(now, camera.id, filmBack, keep === 'angle' ? 'angle' : 'lens');
+    this.setting.setWith(camera.id, `Film back ${filmBackName(filmBack)}`, [back], moved);
   }
 
   /** Where the camera has to stand to keep its subject's size; its focus plane stands for nobody. */

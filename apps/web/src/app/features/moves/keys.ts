@@ -99,7 +99,7 @@ export class Keys {
       ...markChannels(camera),
       ...(camera.rig.kind === 'sticks' ? [] : (['rigX', 'rigY', 'rigZ', 'rigTurn'] as const)),
       ...(camera.aim.kind === 'point' ? (['aimX', 'aimY', 'aimZ'] as const) : []),
-      ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', 'moveTime'] as const),
+      ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', 'timeWarp'] as const),
     ];
     const lights = Object.keys(project.lightGroups).map((id): Channel => `light:${id}`);
     return [...own, ...lights]

@@ -231,7 +231,6 @@ export class Plan implements AfterViewInit, OnDestroy {
     const motion = this.store.project()?.placements[placementId]?.motion;
     if (motion?.kind !== 'path' || motion.nodesM.length < 3) return;
     const nodesM = motion.nodesM.filter((_, i) => i !== index);
-    this.making.edit((project) => walkAlong(project, placementId, { ...motion, nodesM, groundM: [] }));
     void this.tools.setWalk(placementId, nodesM, motion.closed);
   }
 
