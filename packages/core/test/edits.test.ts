@@ -1,7 +1,10 @@
+import { CoreError } from '../src/error';
+import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { cameraAt, viewsOf } from '../src/camera';
 import { findingsOf } from '../src/checks';
 import type { Edit } from '../src/edits';
+import { composed } from '../src/edits';
 import {
   addLensKit,
   addReference,
@@ -228,6 +231,34 @@ describe('every edit', () => {
     findingsOf(next); // and every camera of it can be judged
     const undo = { id: nextId(), name: 'Undo', operations: inverse };
     expect(content(applyChange(next, undo))).toEqual(content(project));
+  });
+
+  it('makes a whole project after any other two, in one act with them, and all are taken back at once', () => {
+    const names = Object.keys(EDITS);
+    const begun = project;
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(...names), { minLength: 2, maxLength: 3 }), (chosen) => {
+        project = begun;
+        const edits = chosen.map((name) => (now: Project) => {
+          project = now;
+          return EDITS[name]!();
+        });
+        let edit: Edit;
+        try {
+          edit = composed(begun, chosen.join(', then '), edits);
+        } catch (error) {
+          // One may take away what another needs; then none of them is made.
+          if (error instanceof CoreError || error instanceof TypeError) return;
+          throw error;
+        }
+        const change = changeSchema.parse(JSON.parse(JSON.stringify({ ...changeOf(edit, nextId()), name: 'Several' })));
+        const { project: next, inverse } = applied(begun, change);
+        expect(projectSchema.parse(JSON.parse(JSON.stringify(next)))).toEqual(next);
+        findingsOf(next);
+        expect(content(applyChange(next, { id: nextId(), operations: inverse }))).toEqual(content(begun));
+      }),
+      { numRuns: 300 },
+    );
   });
 
   it('on something that is not there is refused by name, and nothing is begun', () => {

@@ -19,20 +19,24 @@ export interface Migration {
 
 const MIGRATIONS: readonly Migration[] = [firstTables, theSet, theBench, theMoves, formTwo];
 
+/** What of a migration is run and noted as one. */
+export function stepsOf({ name, statements, oneByOne }: Migration): Pick<Migration, 'name' | 'statements'>[] {
+  if (!oneByOne) return [{ name, statements }];
+  return statements.map((statement, i) => ({
+    name: `${name}/${String(i + 1).padStart(2, '0')}`,
+    statements: [statement],
+  }));
+}
+
 /** Brings the database to the newest form. */
 export async function migrate(sequelize: Sequelize): Promise<void> {
-  const run = (name: string, statements: readonly string[]) => ({
-    name,
-    up: async () => {
-      for (const statement of statements) await sequelize.query(statement);
-    },
-  });
   const umzug = new Umzug({
-    migrations: MIGRATIONS.flatMap(({ name, statements, oneByOne }) =>
-      oneByOne
-        ? statements.map((statement, i) => run(`${name}/${String(i + 1).padStart(2, '0')}`, [statement]))
-        : [run(name, statements)],
-    ),
+    migrations: MIGRATIONS.flatMap(stepsOf).map(({ name, statements }) => ({
+      name,
+      up: async () => {
+        for (const statement of statements) await sequelize.query(statement);
+      },
+    })),
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations', modelName: 'migration' }),
     logger: undefined,
   });
