@@ -1,12 +1,100 @@
 import eslint from '@eslint/js';
 import angular from 'angular-eslint';
+import boundaries from 'eslint-plugin-boundaries';
 import { defineConfig } from 'eslint/config';
 import typescript from 'typescript-eslint';
 
-/** Which of our own rooms a room may not open, as patterns of import paths. */
-const doors = (message, ...patterns) => ({
-  'no-restricted-imports': ['error', { patterns: [{ group: patterns, message }] }],
-});
+/**
+ * The house: what may import what, from the ground up. A package is entered through its `exports`, a folder through its
+ * `index.ts`; nobody imports an app. Each row may use those that it names, and itself.
+ */
+const CORE_FLOORS = [
+  ['time', 'units', 'colour'],
+  ['space', 'curve'],
+  ['optics', 'exposure', 'light'],
+  ['model'],
+  ['set'],
+  ['camera'],
+  ['sequence', 'framing', 'comfort'],
+  ['edits'],
+  ['checks', 'facts', 'wire'],
+];
+const WEB_FLOORS = [
+  ['data'],
+  ['session'],
+  ['drawing', 'ui'],
+  ['readiness'],
+  ['features/set'],
+  ['features/cameras'],
+  ['features/moves'],
+  ['features/sequence'],
+  ['features/review'],
+  ['views'],
+  ['actions'],
+  ['shell'],
+];
+const PACKAGES = {
+  core: [],
+  stage: ['core'],
+  interchange: ['core'],
+  renderer: ['core', 'stage'],
+  server: ['core', 'interchange'],
+  web: ['core', 'stage', 'interchange', 'renderer'],
+};
+const SOURCES = {
+  core: 'packages/core/src',
+  stage: 'packages/stage/src',
+  interchange: 'packages/interchange/src',
+  renderer: 'packages/renderer/src',
+  server: 'apps/server/src',
+  web: 'apps/web/src/app',
+};
+
+/** A room is entered by its index; a room of one file is that file. */
+const FACE = '{index.ts,*/index.ts}';
+
+/** The rooms of a package's floors as elements, and for each which it may use: all on the floors below it. */
+function floors(house, rows) {
+  const type = (name) => `${house}/${name}`;
+  return {
+    elements: rows.flat().map((name) => ({ type: type(name), pattern: `${SOURCES[house]}/${name}` })),
+    policies: rows.flatMap((row, floor) =>
+      row.map((name) => ({
+        from: { element: { type: type(name) } },
+        allow: { to: { element: { type: rows.slice(0, floor).flat().map(type), fileInternalPath: FACE } } },
+      })),
+    ),
+  };
+}
+const FLOORS = { core: floors('core', CORE_FLOORS), web: floors('web', WEB_FLOORS) };
+
+/** Packages of ours that a house may not open, and ways round their doors. */
+const strangers = (house, uses) => [
+  {
+    group: Object.keys(PACKAGES)
+      .filter((other) => !uses.includes(other))
+      .flatMap((other) => [`@arvex/${other}`, `@arvex/${other}/*`]),
+    message: `${house} imports ${uses.join(', ') || 'nothing of ours'}.`,
+  },
+  { group: ['**/packages/*/src/**', '**/apps/*/src/**'], message: 'A package is entered through its exports.' },
+];
+const nothingOf = (message, ...group) => [{ group, message }];
+const WITHOUT_PLATFORM = nothingOf(
+  'It knows no interface, no server and no files.',
+  '@angular/*',
+  'rxjs',
+  'node:*',
+  'fastify',
+);
+/** What of the world outside a house may not use. */
+const OUTSIDE = {
+  core: WITHOUT_PLATFORM,
+  stage: WITHOUT_PLATFORM,
+  interchange: WITHOUT_PLATFORM,
+  renderer: WITHOUT_PLATFORM,
+  server: nothingOf('The server draws nothing.', '@angular/*', 'three', 'rxjs'),
+  web: nothingOf('A page has no server and no files.', 'node:*', 'fastify'),
+};
 
 const typed = [
   eslint.configs.recommended,
@@ -57,17 +145,34 @@ export default defineConfig(
       'no-console': ['error', { allow: ['error'] }],
     },
   },
+  ...['core', 'web'].map((house) => ({
+    files: [`${SOURCES[house]}/**/*.ts`],
+    plugins: { boundaries },
+    settings: {
+      'boundaries/elements': FLOORS[house].elements,
+      'import/resolver': { node: { extensions: ['.ts'] } },
+    },
+    rules: {
+      'boundaries/dependencies': [
+        'error',
+        {
+          default: 'disallow',
+          message:
+            'From a room one goes only to those below it, and in by their index. The floors stand in eslint.config.js.',
+          policies: FLOORS[house].policies,
+        },
+      ],
+    },
+  })),
+  ...Object.entries(PACKAGES).map(([house, uses]) => ({
+    files: [`${house === 'web' ? 'apps/web/src' : SOURCES[house]}/**/*.ts`],
+    rules: {
+      'no-restricted-imports': ['error', { patterns: [...strangers(house, uses), ...OUTSIDE[house]] }],
+    },
+  })),
   {
     files: ['packages/core/src/**/*.ts'],
     rules: {
-      ...doors(
-        'The core imports nothing of ours, no interface, no input or output.',
-        '@arvex/*',
-        '@angular/*',
-        'rxjs',
-        'node:*',
-        'fastify',
-      ),
       'no-restricted-globals': ['error', 'window', 'document', 'fetch', 'process', 'performance', 'crypto'],
       'no-restricted-properties': [
         'error',
@@ -77,39 +182,27 @@ export default defineConfig(
     },
   },
   {
-    files: ['packages/stage/src/**/*.ts'],
-    rules: doors(
-      'The stage imports the core and no other room.',
-      '@arvex/server',
-      '@arvex/web',
-      '@angular/*',
-      'rxjs',
-      'node:*',
-    ),
-  },
-  {
-    files: ['apps/server/src/**/*.ts'],
-    rules: doors('The server imports the core and no other room.', '@arvex/stage', '@arvex/web', '@angular/*', 'three'),
-  },
-  {
     files: ['apps/web/src/**/*.ts'],
     extends: [...angular.configs.tsRecommended],
     processor: angular.processInlineTemplates,
     rules: {
-      ...doors(
-        'The web imports the core and the stage only through their front doors.',
-        '@arvex/server',
-        'node:*',
-        'fastify',
-        '**/packages/**',
-      ),
       '@angular-eslint/directive-selector': ['error', { type: 'attribute', prefix: 'arvex', style: 'camelCase' }],
-      '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'arvex', style: 'kebab-case' }],
+      '@angular-eslint/component-selector': [
+        'error',
+        [
+          { type: 'element', prefix: 'arvex', style: 'kebab-case' },
+          { type: 'attribute', prefix: 'arvex', style: 'camelCase' },
+        ],
+      ],
     },
   },
   {
     files: ['apps/web/src/**/*.html'],
     extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+    rules: {
+      // An icon button's content is its icon, which it makes itself.
+      '@angular-eslint/template/elements-content': ['error', { allowList: ['arvexIconButton'] }],
+    },
   },
   {
     files: ['**/test/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts', 'demo/**/*.ts', 'apps/server/src/main.ts'],

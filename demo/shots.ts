@@ -161,7 +161,7 @@ export const CAMERAS: readonly DemoCamera[] = [
     pose: poseAt([-16.5, 2.95, 1.95], KEEPER_EYES),
     parts: { lens: lens(50), focus: focus(3.6, 2.8), ...evening(640) },
     moves: [
-      ({ project, cameraId, ids }) =>
+      ({ project, cameraId }) =>
         addNamedMove(
           project,
           cameraId,
@@ -185,7 +185,7 @@ export const CAMERAS: readonly DemoCamera[] = [
     pose: poseAt([21.75, 21.5, -3.9], LAMP),
     parts: { lens: lens(32), focus: focus(1.7, 5.6), ...evening(640) },
     moves: [
-      ({ project, cameraId, ids, placementId }) =>
+      ({ project, cameraId, placementId }) =>
         addOrbit(
           project,
           cameraId,
@@ -193,7 +193,7 @@ export const CAMERAS: readonly DemoCamera[] = [
           frame(600),
         ),
       // The mantle glows before it burns.
-      ({ project, cameraId, ids, groupId }) =>
+      ({ project, cameraId, groupId }) =>
         setCurves(
           project,
           cameraId,
@@ -214,7 +214,7 @@ export const CAMERAS: readonly DemoCamera[] = [
     pose: poseAt([21.25, 21.45, -4.75], [21.9, 21.38, -3.4]),
     parts: { lens: lens(28), focus: focus(1.5, 4), ...evening(640) },
     moves: [
-      ({ project, cameraId, ids, placementId }) =>
+      ({ project, cameraId, placementId }) =>
         addNamedMove(
           project,
           cameraId,
@@ -224,7 +224,7 @@ export const CAMERAS: readonly DemoCamera[] = [
           },
           frame(765),
         ),
-      ({ project, cameraId, ids, groupId, placementId }) => ({
+      ({ project, cameraId, groupId, placementId }) => ({
         name: 'The lamp takes',
         operations: [
           ...setCurves(
@@ -255,7 +255,7 @@ export const CAMERAS: readonly DemoCamera[] = [
       mark(900, [-6, 2.2, 16], [20, 13.5, -3], { focusDistance: 36 }),
       mark(1010, [4, 4.5, 24], [21, 14.5, -3], { focusDistance: 34 }),
       mark(1139, [19, 9.5, 31], [23, 15.5, -3], { focusDistance: 34 }),
-      ({ project, cameraId, ids, groupId }) => {
+      ({ project, cameraId, groupId }) => {
         const marks = marksInOrder(moveOf(project, cameraId));
         const through = moveThroughViews(
           project,

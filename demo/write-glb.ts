@@ -1,5 +1,4 @@
 import { luminanceOf } from '@arvex/core';
-import type { Vector } from '@arvex/core';
 import { Document, NodeIO } from '@gltf-transform/core';
 import type { Mesh } from '@gltf-transform/core';
 import { KHRMaterialsEmissiveStrength } from '@gltf-transform/extensions';

@@ -162,7 +162,7 @@ describe('looking about', () => {
   });
 
   it('approaches a point by a share of the distance and never passes it', () => {
-    const pose = { positionM: [0, 0, 10] as Vector, panDeg: 0, tiltDeg: 0, rollDeg: 0 } as Pose;
+    const pose = { positionM: [0, 0, 10] as Vector, panDeg: 0, tiltDeg: 0, rollDeg: 0 };
     expect(approach(pose, [0, 0, 0], 0.5).positionM).toEqual([0, 0, 5]);
     let near = pose;
     for (let i = 0; i < 100; i++) near = approach(near, [0, 0, 0], 0.5);

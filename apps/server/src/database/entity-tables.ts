@@ -65,7 +65,7 @@ export class EntityTables {
 
   /** Writes the fields of an entity that are not the same any more. */
   async update(kind: EntityKind, projectId: string, was: Entity, is: Entity, transaction: Transaction): Promise<void> {
-    const [before, after] = [was as unknown as Row, is as unknown as Row];
+    const [before, after]: [Row, Row] = [{ ...was }, { ...is }];
     const fields = Object.keys(after).filter((field) => after[field] !== before[field]);
     const where = kind === 'project' ? { id: projectId } : { id: is.id, projectId };
     await this.models[kind].update(after, { where, fields, transaction });

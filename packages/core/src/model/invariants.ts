@@ -1,7 +1,7 @@
 import { CoreError } from '../error';
 import type { Operation } from './change';
-import type { Entity, EntityKind, TableKind } from './kinds';
-import { KINDS, referencesOf, TABLE_KINDS } from './kinds';
+import type { Entity, EntityKind, TableKind, KINDS } from './kinds';
+import { referencesOf, TABLE_KINDS } from './kinds';
 import type { Project } from './project';
 import { entityIn, tableOf } from './project';
 

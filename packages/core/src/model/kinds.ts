@@ -41,7 +41,7 @@ export const entityKindSchema = z.enum(ALL_KINDS);
 
 /** Fields of a kind that hold ids of others, and of which kind those are. */
 export function referencesOf(kind: EntityKind): readonly (readonly [field: string, to: TableKind])[] {
-  return Object.entries(KINDS[kind].references) as [string, TableKind][];
+  return Object.entries(KINDS[kind].references);
 }
 
 /** A field's schema; `undefined` when a kind has no such field, or it is one that nobody may change. */

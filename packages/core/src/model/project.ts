@@ -48,7 +48,7 @@ export function tableOf<K extends TableKind>(project: Tables, kind: K): Table<En
 /** The entity of this kind and id, or `undefined`. */
 export function entityIn<K extends EntityKind>(project: Project, kind: K, id: string): EntityOf[K] | undefined {
   if (kind === 'project') return (project.head.id === id ? project.head : undefined) as EntityOf[K] | undefined;
-  const table: Table<Entity> = tableOf(project, kind as TableKind);
+  const table: Table<Entity> = tableOf(project, kind);
   return Object.hasOwn(table, id) ? (table[id] as EntityOf[K]) : undefined;
 }
 

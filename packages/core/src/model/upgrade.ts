@@ -49,7 +49,7 @@ export function upgraded(stored: unknown, what: keyof Upgrade): unknown {
   if (typeof form !== 'number' || form > FORM) {
     throw new CoreError(
       'newer-form',
-      `This was written by a newer Arvex (form ${String(form)}). Reload the page.`,
+      `This was written by a newer Arvex (form ${JSON.stringify(form)}). Reload the page.`,
       'form',
     );
   }

@@ -1,4 +1,4 @@
-import type { Footprint, GeometryFile, Vector } from '@arvex/core';
+import type { Footprint, GeometryFile } from '@arvex/core';
 import { OutlineFromAbove } from '@arvex/core';
 import type { Document, Node, Primitive, Scene } from '@gltf-transform/core';
 import { Logger, WebIO } from '@gltf-transform/core';

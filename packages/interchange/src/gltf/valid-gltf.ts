@@ -1,4 +1,3 @@
-/// <reference path="../gltf-validator.d.ts" />
 import type { Report } from 'gltf-validator';
 import { validateBytes, validateString } from 'gltf-validator';
 import { InterchangeError } from '../error';

@@ -6,7 +6,6 @@ import { Color } from 'three';
 import { MTLLoader } from 'three/examples/jsm/loaders/MTLLoader.js';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
-import { InterchangeError } from '../error';
 import type { Packed, PackProgress } from '../packed';
 import { checkObj } from './check-obj';
 

@@ -62,7 +62,7 @@ export function endsBeside(project: Project, cameraId: string, order: MoveOrder,
   const timing = timingOf(order, atFlicks);
   const end = timing.atFlicks + timing.lengthFlicks + timing.settleFlicks;
   const [x, y, z] = wayOf(project, camera, order, cameraAt(project, cameraId, atFlicks), timing).at(end, 1).positionM;
-  const { name, operations } = addNamedMove(project, cameraId, order, atFlicks);
+  const { operations } = addNamedMove(project, cameraId, order, atFlicks);
   const made = previewed(project, { operations });
   const [mx, my, mz] = cameraAt(made, cameraId, end).positionM;
   return Math.hypot(mx - x, my - y, mz - z);

@@ -59,6 +59,13 @@ export class Cameras {
     );
   }
 
+  /** Opens all settings of cameras line by line. */
+  openCompare(cameraIds: readonly string[]): void {
+    void import('./dialogs/compare-dialog').then(({ CompareDialog }) =>
+      this.dialog.open(CompareDialog, { width: '760px', maxWidth: '94vw', data: cameraIds }),
+    );
+  }
+
   delete(): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;

@@ -4,7 +4,7 @@ import { luminanceOf, meteredEv, METERING, meterLuminance } from '@arvex/core';
 import type { Scopes } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
 import { StageHost } from '../../drawing';
-import { Playhead, remembered, Setting, Viewpoint } from '../../session';
+import { Playhead, remembered, Viewpoint } from '../../session';
 import * as z from 'zod';
 
 /** Height of the picture that is metered, pixels: enough for a spot. */

@@ -1,7 +1,6 @@
 import type { CdkDragDrop } from '@angular/cdk/drag-drop';
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera } from '@arvex/core';
@@ -22,7 +21,6 @@ import { Bitmap, cameraColour, cameraLine } from '../../ui';
 })
 export class CameraList {
   private readonly store = inject(ProjectStore);
-  private readonly dialog = inject(MatDialog);
   protected readonly playhead = inject(Playhead);
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly making = inject(Cameras);
@@ -56,8 +54,7 @@ export class CameraList {
     }
   }
 
-  protected async compare(): Promise<void> {
-    const { CompareDialog } = await import('../../features/cameras/dialogs/compare-dialog');
-    this.dialog.open(CompareDialog, { width: '760px', maxWidth: '94vw', data: this.chosen() });
+  protected compare(): void {
+    this.making.openCompare(this.chosen());
   }
 }

@@ -14,7 +14,7 @@ const flat = (points: readonly Vector[]): string =>
 /** The edited camera's way and rig as they lie in plan: a dot for each second, the ghost of a move that is asked for, handles. */
 @Component({
   // Drawn into the plan, so it has to be an SVG element itself.
-  // eslint-disable-next-line @angular-eslint/component-selector
+   
   selector: 'g[arvexPlanRig]',
   imports: [MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signa
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera, CameraState, ChannelValues, Vector } from '@arvex/core';
-import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder, walkAlong } from '@arvex/core';
+import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Units, Viewpoint, Workspace } from '../../session';

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed } from '@angular/core';
 import type { GroupLevel } from '@arvex/core';
 import { LEVEL_AS_IT_IS, lightGroupsInOrder, setCameraLevel, setOwn } from '@arvex/core';
 import { Card, LevelRow } from '../../../ui';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import type { Aim, Camera, Channel, SubjectPoint, Vector } from '@arvex/core';
+import type { Aim, Camera, Channel, SubjectPoint } from '@arvex/core';
 import { distanceAlongAxis, lengthText, SUBJECT_POINTS, subjectsIn, withAxis } from '@arvex/core';
 import { Card, ChoiceField, choicesOf, LengthField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import type { Handheld, Vector } from '@arvex/core';
+import type { Handheld } from '@arvex/core';
 import { HANDHELD_DEFAULTS, HANDHELD_PRESETS, handName, withAxis } from '@arvex/core';
 import { Card, ChoiceField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatMenuModule } from '@angular/material/menu';
-import type { NamedChannel, RigOf, Vector } from '@arvex/core';
+import type { NamedChannel, RigOf } from '@arvex/core';
 import { changeRig, eachAxis, reshapeRail, setRig, withAxis } from '@arvex/core';
 import { IconButton, LengthField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';

@@ -9,7 +9,6 @@ import {
   copyMove,
   FLICKS_PER_SECOND,
   framesInFlicks,
-  moveOf,
   rampMove,
   rateEffects,
   rateLabel,

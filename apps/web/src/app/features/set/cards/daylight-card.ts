@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { SetEntity, Sky, Sun, SunPlace } from '@arvex/core';
 import { daylightOf, lightGroupsInOrder, setOf, setSet, sunPlaceSchema } from '@arvex/core';
 import { ProjectStore } from '../../../data';

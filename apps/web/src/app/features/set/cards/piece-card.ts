@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import type { Opening, Piece, PlacementParts, Vector } from '@arvex/core';
+import type { Opening, Piece, PlacementParts } from '@arvex/core';
 import {
   eyesM,
   FIGURE_POSES,
