@@ -168,13 +168,22 @@ function blocks(): { project: Project; last: string } {
   const placements = Array.from({ length: 1000 }, (_, i): Placement => {
     const offer = kinds[i % kinds.length] as (typeof kinds)[number];
     return {
-      ...{ ...PLACEMENT_DEFAULTS, id: id(100 + i), revision: 'first', setId: id(2), name: `${offer.name} ${i}` },
-      ...{ piece: offer.piece, surface: { colour: offer.colour, luminanceCdM2: null } },
+      ...PLACEMENT_DEFAULTS,
+      id: id(100 + i),
+      revision: 'first',
+      setId: id(2),
+      name: `${offer.name} ${i}`,
+      piece: offer.piece,
+      surface: { colour: offer.colour, luminanceCdM2: null },
       positionM: [(i % 40) * 3 - 60, 0, -Math.floor(i / 40) * 3],
     };
   });
   const camera = {
-    ...{ id: id(4), revision: 'first', number: 1, name: 'Camera 1', op: 'create' as const },
+    id: id(4),
+    revision: 'first',
+    number: 1,
+    name: 'Camera 1',
+    op: 'create' as const,
   };
   const project = applyChange(
     { ...empty, placements: Object.fromEntries(placements.map((one) => [one.id, one])) },
@@ -235,7 +244,8 @@ async function switching(project: Project) {
   const [first] = Object.values(project.cameras);
   if (!first) throw new Error('The demo has no camera.');
   const cameras = Array.from({ length: 50 }, (_, i) => ({
-    ...{ ...first, id: `camera ${i}` },
+    ...first,
+    id: `camera ${i}`,
     pose: { ...first.pose, panDeg: first.pose.panDeg + (i % 5) / 50 },
     lens: { ...first.lens, focalLengthMm: 24 + (i % 7) / 10 },
   }));

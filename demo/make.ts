@@ -14,7 +14,16 @@ await rm(target, { recursive: true, force: true });
 await mkdir(target, { recursive: true });
 
 const pieces = [
-  ...[flats(), rocksAndReeds(), tower(), lens(), pier(), hut(), boat(), crate(), ropeCoil(), mooringPost()],
+  flats(),
+  rocksAndReeds(),
+  tower(),
+  lens(),
+  pier(),
+  hut(),
+  boat(),
+  crate(),
+  ropeCoil(),
+  mooringPost(),
   figure('keeper', 1.82, '#2f4664', '#22201e', '#33302c'),
   figure('courier', 1.65, '#7d6a45', '#5a3f33', '#3f4239'),
 ];

@@ -36,7 +36,14 @@ interface DemoPlacement {
 }
 
 const bulb = (lumen: number, kelvin: number): Piece => ({
-  ...{ kind: 'practical', lamp: 'point', lumen, kelvin, coneDeg: 60, softness: 0.5, widthM: 0.3, heightM: 0.3 },
+  kind: 'practical',
+  lamp: 'point',
+  lumen,
+  kelvin,
+  coneDeg: 60,
+  softness: 0.5,
+  widthM: 0.3,
+  heightM: 0.3,
   shadow: false,
 });
 
@@ -54,8 +61,13 @@ function stepsOver(before: Vector, after: Vector, atS: number): PlacementMotion 
 
 function walk(nodesM: Vector[], speedMps: number, startS: number): PlacementMotion {
   return {
-    ...{ kind: 'path', nodesM, groundM: [], speedMps, startFlicks: seconds(startS) },
-    ...{ closed: false, facing: 'along' },
+    kind: 'path',
+    nodesM,
+    groundM: [],
+    speedMps,
+    startFlicks: seconds(startS),
+    closed: false,
+    facing: 'along',
   };
 }
 
@@ -101,34 +113,49 @@ const PLACEMENTS: readonly DemoPlacement[] = [
   { name: 'hut', piece: 'hut', at: [13.5, 0.75, -9.5], panDeg: 12, group: 'hut' },
   { name: 'hut lamp', piece: bulb(700, 2400), at: [13.5, 2.5, -9.5], group: 'hut' },
   {
-    ...{ name: 'rowing boat', piece: 'rowing boat', at: [-20.2, 0.02, 4.4], panDeg: -90 },
+    name: 'rowing boat',
+    piece: 'rowing boat',
+    at: [-20.2, 0.02, 4.4],
+    panDeg: -90,
     motion: walk(BOATS_WAY, 1.9, 4),
   },
   {
-    ...{ name: 'courier rowing', piece: { kind: 'figure', heightM: 1.65, pose: 'sitting' }, colour: '#7d6a45' },
+    name: 'courier rowing',
+    piece: { kind: 'figure', heightM: 1.65, pose: 'sitting' },
+    colour: '#7d6a45',
     // The boat's bow points along its own x; who rows sits with the back to it.
-    ...{ at: [0.1, -0.02, 0], panDeg: -90, on: 'rowing boat', subject: true },
+    at: [0.1, -0.02, 0],
+    panDeg: -90,
+    on: 'rowing boat',
+    subject: true,
     motion: stepsOver([0.1, -0.02, 0], [0.1, AWAY_M, 0], LANDING_S),
   },
   { name: 'mooring post', piece: 'mooring post', at: [-17.6, 0, 2.1], subject: true },
   {
-    ...{ name: 'keeper', piece: 'keeper', at: [2.2, DECK_M, 0.1], eyesM: 1.7, subject: true },
+    name: 'keeper',
+    piece: 'keeper',
+    at: [2.2, DECK_M, 0.1],
+    eyesM: 1.7,
+    subject: true,
     motion: walk(KEEPERS_WAY, 1.25, 4),
   },
   { name: 'lantern', piece: bulb(420, 2100), at: [0.31, 0.6, -0.16], on: 'keeper', group: 'lantern' },
   {
-    ...{
-      name: 'keeper at the lamp',
-      piece: 'keeper',
-      at: [21.9, GALLERY_M, -3.4],
-      panDeg: 24,
-      eyesM: 1.7,
-      subject: true,
-    },
+    name: 'keeper at the lamp',
+    piece: 'keeper',
+    at: [21.9, GALLERY_M, -3.4],
+    panDeg: 24,
+    eyesM: 1.7,
+    subject: true,
     motion: stepsOver([21.9, AWAY_M, -3.4], [21.9, GALLERY_M, -3.4], UPSTAIRS_S),
   },
   {
-    ...{ name: 'courier', piece: 'courier', at: [-14.6, DECK_M, 0.35], panDeg: 90, eyesM: 1.54, subject: true },
+    name: 'courier',
+    piece: 'courier',
+    at: [-14.6, DECK_M, 0.35],
+    panDeg: 90,
+    eyesM: 1.54,
+    subject: true,
     motion: stepsOver([-14.6, AWAY_M, 0.35], [-14.6, DECK_M, 0.35], LANDING_S),
   },
   ...CRATES,
@@ -180,12 +207,17 @@ function withSet(
   const revision = project.head.revision;
   const assets = [...facts].map(([name, file]) => ({ id: idOf(`asset ${name}`), revision, name, file }));
   const groups = LIGHT_GROUPS.map(([name, on]) => ({
-    ...{ id: idOf(`light group ${name}`), revision, name },
+    id: idOf(`light group ${name}`),
+    revision,
+    name,
     level: { stops: 0, tint: '#ffffff', on },
   }));
   const placements = PLACEMENTS.map((one): Placement => ({
     ...PLACEMENT_DEFAULTS,
-    ...{ id: idOf(`placement ${one.name}`), revision, setId, name: one.name },
+    id: idOf(`placement ${one.name}`),
+    revision,
+    setId,
+    name: one.name,
     piece: typeof one.piece === 'string' ? { kind: 'geometry', eyesM: one.eyesM ?? null } : one.piece,
     assetId: typeof one.piece === 'string' ? idOf(`asset ${one.piece}`) : null,
     parentId: one.on === undefined ? null : idOf(`placement ${one.on}`),
@@ -197,7 +229,11 @@ function withSet(
     subject: one.subject ?? false,
   }));
   const set = {
-    ...{ ...SET_DEFAULTS, id: setId, revision, name: 'Saltmarsh at dusk', amounts: 'typed' as const },
+    ...SET_DEFAULTS,
+    id: setId,
+    revision,
+    name: 'Saltmarsh at dusk',
+    amounts: 'typed' as const,
     sun: { elevationDeg: 4, azimuthDeg: 62, illuminanceLx: 420, kelvin: 3100 },
     sky: { illuminanceLx: 190, zenithKelvin: 20_000, horizonKelvin: 4000 },
     daylightGroupId: idOf('light group outside'),
@@ -206,7 +242,10 @@ function withSet(
   return {
     ...project,
     head: { ...project.head, deliveryChosen: true, exposure: exposed },
-    ...{ sets: { [setId]: set }, lightGroups: byId(groups), assets: byId(assets), placements: byId(placements) },
+    sets: { [setId]: set },
+    lightGroups: byId(groups),
+    assets: byId(assets),
+    placements: byId(placements),
     sequences: { [sequenceId]: { id: sequenceId, revision, name: 'The Relight' } },
   };
 }

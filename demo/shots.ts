@@ -27,7 +27,7 @@ export const RATE = { frames: 24, seconds: 1 };
 const frame = (index: number) => flicksAtFrame(index, RATE);
 
 /** What an edit of a demo camera needs to know. */
-export interface DemoEdit {
+interface DemoEdit {
   readonly project: Project;
   readonly cameraId: string;
   readonly ids: (words: string) => string;
@@ -88,8 +88,14 @@ function focusOn(name: string): (given: DemoEdit) => Edit {
 
 /** A place at the end of a crane's arm. */
 const CRANE: Extract<Rig, { kind: 'crane' }> = {
-  ...{ kind: 'crane', ...RIG_DEFAULTS.base, atM: [-38, 0, 14], columnM: 2, riserM: 0 },
-  ...{ swingDeg: 66, pitchDeg: 30, armM: 16 },
+  kind: 'crane',
+  ...RIG_DEFAULTS.base,
+  atM: [-38, 0, 14],
+  columnM: 2,
+  riserM: 0,
+  swingDeg: 66,
+  pitchDeg: 30,
+  armM: 16,
 };
 function craneEnd(swingDeg: number, pitchDeg: number): Vector {
   const [swing, pitch] = [(swingDeg * Math.PI) / 180, (pitchDeg * Math.PI) / 180];
@@ -100,7 +106,12 @@ function craneEnd(swingDeg: number, pitchDeg: number): Vector {
 
 /** The track on the mud beside the pier: straight, then bending away from it. */
 const PIER_RAIL: Rig = {
-  ...{ kind: 'rail', ...RIG_DEFAULTS.base, closed: false, by: 'distance', along: 0, cameraM: [0, 2.45, 0] },
+  kind: 'rail',
+  ...RIG_DEFAULTS.base,
+  closed: false,
+  by: 'distance',
+  along: 0,
+  cameraM: [0, 2.45, 0],
   nodesM: [
     [-3.4, 0, 3],
     [-6.6, 0, 3],
@@ -128,7 +139,8 @@ export const CAMERAS: readonly DemoCamera[] = [
     name: 'Pier ride',
     pose: poseAt([-3.4, 2.45, 3], [0.5, 2.6, -0.3]),
     parts: {
-      ...{ lens: lens(35), focus: focus(6.4, 4) },
+      lens: lens(35),
+      focus: focus(6.4, 4),
       handheld: { ...HANDHELD_DEFAULTS, ...breathing?.hand, on: true, amount: 0.5, seed: 20 },
     },
     moves: [
@@ -149,8 +161,12 @@ export const CAMERAS: readonly DemoCamera[] = [
           project,
           cameraId,
           {
-            ...{ id: ids('rack'), subjectId: placementId('courier rowing'), point: 'eyes', ease: 1 },
-            ...{ startFlicks: frame(262), durationFlicks: flicksFromSeconds(1.25) },
+            id: ids('rack'),
+            subjectId: placementId('courier rowing'),
+            point: 'eyes',
+            ease: 1,
+            startFlicks: frame(262),
+            durationFlicks: flicksFromSeconds(1.25),
           },
           placementId('mooring post'),
         ),
@@ -175,7 +191,9 @@ export const CAMERAS: readonly DemoCamera[] = [
     name: 'Over the keeper',
     pose: poseAt([-11.2, 2.95, 0.42], COURIER_EYES),
     parts: {
-      ...{ lens: lens(50), focus: focus(3.5, 2.8), ...evening(640) },
+      lens: lens(50),
+      focus: focus(3.5, 2.8),
+      ...evening(640),
       handheld: { ...HANDHELD_DEFAULTS, ...breathing?.hand, on: true, amount: 0.8, seed: 50 },
     },
     moves: [focusOn('courier')],
@@ -219,7 +237,11 @@ export const CAMERAS: readonly DemoCamera[] = [
           project,
           cameraId,
           {
-            ...{ ...EASING_DEFAULTS, move: 'dolly-zoom', amount: 70, seconds: 4.5, settleS: 0.9 },
+            ...EASING_DEFAULTS,
+            move: 'dolly-zoom',
+            amount: 70,
+            seconds: 4.5,
+            settleS: 0.9,
             subjectId: placementId('keeper at the lamp'),
           },
           frame(765),
@@ -249,7 +271,10 @@ export const CAMERAS: readonly DemoCamera[] = [
     name: 'Night over the flats',
     pose: poseAt([-6, 2.2, 16], [18, 13, -3]),
     parts: {
-      ...{ lens: lens(24), focus: focus(40, 4), exposure: { ...exposed, iso: 1250 }, own: ['exposure'] },
+      lens: lens(24),
+      focus: focus(40, 4),
+      exposure: { ...exposed, iso: 1250 },
+      own: ['exposure'],
     },
     moves: [
       mark(900, [-6, 2.2, 16], [20, 13.5, -3], { focusDistance: 36 }),
@@ -263,7 +288,8 @@ export const CAMERAS: readonly DemoCamera[] = [
           {
             views: viewsOf(project, cameraId, marks),
             legsFlicks: [frame(110), frame(129)],
-            ...{ even: true, eased: true },
+            even: true,
+            eased: true,
           },
           { atFlicks: frame(900), markIds: marks.map(({ id }) => id) },
         );

@@ -21,13 +21,21 @@ function projectWith({ focalLengthMm, fStop, focusM, objectM }: Disc): Project {
   const side = (LIGHT_PX * BACK_MM * objectM) / (WIDTH_PX * focalLengthMm);
   const empty = newProject({ project: id(1), set: id(2), sequence: id(3) }, 'Point light');
   const light: Placement = {
-    ...{ ...PLACEMENT_DEFAULTS, id: id(4), revision: 'first', setId: id(2), name: 'Point light' },
+    ...PLACEMENT_DEFAULTS,
+    id: id(4),
+    revision: 'first',
+    setId: id(2),
+    name: 'Point light',
     piece: { kind: 'box', widthM: side, heightM: side, depthM: side / 100 },
     surface: { colour: '#ffffff', luminanceCdM2: 1e8 },
     positionM: [0, -side / 2, -objectM],
   };
   const camera: Camera = {
-    ...{ ...CAMERA_DEFAULTS, id: id(5), revision: 'first', number: 1, name: 'Camera 1' },
+    ...CAMERA_DEFAULTS,
+    id: id(5),
+    revision: 'first',
+    number: 1,
+    name: 'Camera 1',
     pose: { positionM: [0, 0, 0], panDeg: 0, tiltDeg: 0, rollDeg: 0 },
     lens: { ...CAMERA_DEFAULTS.lens, focalLengthMm, roundness: 1 },
     focus: { ...CAMERA_DEFAULTS.focus, distanceM: focusM, fStop },

@@ -17,8 +17,14 @@ export default defineConfig({
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [
-        ...['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking'],
-        ...['--disable-component-update', '--disable-sync', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
+        '--no-sandbox',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--use-angle=swiftshader',
+        '--enable-unsafe-swiftshader',
       ],
     },
   },

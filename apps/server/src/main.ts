@@ -45,7 +45,9 @@ async function main(): Promise<void> {
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop(0));
   try {
     services = await openServices({
-      ...{ address: database.address, dataDirectory: options.dataDirectory, measure: measureInThread },
+      address: database.address,
+      dataDirectory: options.dataDirectory,
+      measure: measureInThread,
     });
     await firstStart(options, services);
     app = await buildApp(services, join(ROOT, 'apps/web/dist/browser'));

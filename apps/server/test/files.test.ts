@@ -15,7 +15,9 @@ async function upload(path: string, bytes: Uint8Array, name: string) {
   body.append('file', new Blob([new Uint8Array(bytes)]), name);
   const request = new Request('http://localhost', { method: 'POST', body });
   return served.app.inject({
-    ...{ method: 'POST', url: `/api${path}`, payload: Buffer.from(await request.arrayBuffer()) },
+    method: 'POST',
+    url: `/api${path}`,
+    payload: Buffer.from(await request.arrayBuffer()),
     headers: { 'content-type': request.headers.get('content-type') ?? '' },
   });
 }
@@ -75,7 +77,11 @@ describe('geometry', () => {
     });
     const facts = (await geometry(bytes)).json<GeometryFile>();
     expect(facts).toMatchObject({
-      ...{ kind: 'geometry', triangles: 1, minM: [0, 0, 0], maxM: [2, 3, 0], deforms: false },
+      kind: 'geometry',
+      triangles: 1,
+      minM: [0, 0, 0],
+      maxM: [2, 3, 0],
+      deforms: false,
       footprints: [{ name: 'sail', bottomM: 0, topM: 3 }],
       clips: [{ name: 'slides', seconds: 1.5 }],
     });

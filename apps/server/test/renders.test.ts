@@ -69,8 +69,16 @@ describe('a render', () => {
     const movie = await served.app.inject(`/api/renders/${render.id}/movie.mp4`);
     await writeFile(join(directory, 'movie.mp4'), movie.rawPayload);
     const probe = await run('ffprobe', [
-      ...['-v', 'error', '-count_frames', '-select_streams', 'v', '-of', 'json'],
-      ...['-show_entries', 'stream=codec_name,width,height,r_frame_rate,nb_read_frames', join(directory, 'movie.mp4')],
+      '-v',
+      'error',
+      '-count_frames',
+      '-select_streams',
+      'v',
+      '-of',
+      'json',
+      '-show_entries',
+      'stream=codec_name,width,height,r_frame_rate,nb_read_frames',
+      join(directory, 'movie.mp4'),
     ]);
     const facts = { codec_name: 'h264', width: 192, height: 108, r_frame_rate: '24/1', nb_read_frames: '5' };
     expect(JSON.parse(probe.stdout).streams[0]).toMatchObject(facts);

@@ -33,7 +33,9 @@ export async function serve(options: Partial<ServiceOptions> = {}): Promise<Serv
   const services = await openServices({ dataDirectory, ...options, address });
   const app = await buildApp(services);
   return {
-    ...{ app, services, address },
+    app,
+    services,
+    address,
     close: async () => {
       await app.close();
       await services.close();

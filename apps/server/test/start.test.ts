@@ -16,10 +16,13 @@ describe('the command line', () => {
     const usual = { port: 4680, dataDirectory: join(homedir(), '.local', 'share', 'arvex'), first: 'demo' };
     expect(readOptions([], {})).toEqual(usual);
     expect(readOptions(['--empty'], { ARVEX_DATA: '/srv/arvex' })).toMatchObject({
-      ...{ dataDirectory: '/srv/arvex', first: 'empty' },
+      dataDirectory: '/srv/arvex',
+      first: 'empty',
     });
     expect(readOptions(['--no-demo', '--data=/tmp/a', '--port', '8080'], { ARVEX_DATA: '/srv/arvex' })).toEqual({
-      ...{ port: 8080, dataDirectory: '/tmp/a', first: 'nothing' },
+      port: 8080,
+      dataDirectory: '/tmp/a',
+      first: 'nothing',
     });
     expect(readOptions(['-h'], {})).toBe('help');
     for (const option of ['--port', '--data', '--empty', '--no-demo', '--help']) expect(HELP).toContain(option);
@@ -52,9 +55,15 @@ describe('the demo of a first start', () => {
   function demo(hash: string): Project {
     const project = newProject({ project: randomUUID(), set: randomUUID(), sequence: randomUUID() }, 'Saltmarsh Light');
     const asset = {
-      ...{ id: randomUUID(), revision: 'first', name: 'board' },
+      id: randomUUID(),
+      revision: 'first',
+      name: 'board',
       file: {
-        ...{ kind: 'picture' as const, hash, bytes: png.length, widthPx: 1, heightPx: 1 },
+        kind: 'picture' as const,
+        hash,
+        bytes: png.length,
+        widthPx: 1,
+        heightPx: 1,
         mediaType: 'image/png' as const,
       },
     };

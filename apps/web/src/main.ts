@@ -9,7 +9,10 @@ import { provideArvex } from './app/provide-arvex';
 
 /** Tips are only read: what they lie over can be pressed through them. */
 const TOOLTIPS: MatTooltipDefaultOptions = {
-  ...{ showDelay: 500, hideDelay: 0, touchendHideDelay: 0, disableTooltipInteractivity: true },
+  showDelay: 500,
+  hideDelay: 0,
+  touchendHideDelay: 0,
+  disableTooltipInteractivity: true,
 };
 
 bootstrapApplication(App, {

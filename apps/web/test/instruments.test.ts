@@ -96,7 +96,9 @@ describe('the plan', () => {
 
   it('has a scale bar of a round length in the display unit, and shades that rise with height', () => {
     expect([roundLengthM(7), roundLengthM(0.19), roundLengthM(2000), roundLengthM(7, 0.3048)]).toEqual([
-      ...[5, 0.1, 2000],
+      5,
+      0.1,
+      2000,
       expect.closeTo(20 * 0.3048, 9),
     ]);
     const shades = [0, 0.5, 2, 10, 30].map(heightShade);

@@ -263,7 +263,12 @@ describe('packages', () => {
 describe('bringing in files', () => {
   const file = (name: string, size = 4) => ({ ...new File(['abcd'], name), name, size }) as File;
   const facts: PictureFile = {
-    ...{ kind: 'picture', hash: 'b'.repeat(64), bytes: 9, mediaType: 'image/png', widthPx: 200, heightPx: 100 },
+    kind: 'picture',
+    hash: 'b'.repeat(64),
+    bytes: 9,
+    mediaType: 'image/png',
+    widthPx: 200,
+    heightPx: 100,
   };
   let bringing: Imports;
   beforeEach(() => {

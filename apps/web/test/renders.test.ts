@@ -19,20 +19,21 @@ beforeEach(async () => {
 
 describe('a render', () => {
   const render = (parts: Partial<Render> = {}): Render => ({
-    ...{
-      id: nextId(),
-      projectId: nextId(),
-      sequenceId: nextId(),
-      name: 'The cut',
-      rate: { frames: 24, seconds: 1 },
-      firstFrame: 1001,
-      movieHash: null,
-      widthPx: 480,
-      heightPx: 270,
-      frameCount: 40,
-      framesDone: 0,
-    },
-    ...{ state: 'rendering', error: null, movieBytes: null, createdAt: '2026-01-01' },
+    id: nextId(),
+    projectId: nextId(),
+    sequenceId: nextId(),
+    name: 'The cut',
+    rate: { frames: 24, seconds: 1 },
+    firstFrame: 1001,
+    movieHash: null,
+    widthPx: 480,
+    heightPx: 270,
+    frameCount: 40,
+    framesDone: 0,
+    state: 'rendering',
+    error: null,
+    movieBytes: null,
+    createdAt: '2026-01-01',
     ...parts,
   });
 

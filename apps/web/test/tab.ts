@@ -116,37 +116,43 @@ export interface Tab {
 }
 
 const SERVICES = [
-  ...[
-    Outbox,
-    Notices,
-    ProjectStore,
-    Playhead,
-    Workspace,
-    Viewpoint,
-    Setting,
-    FreeCamera,
-    Marks,
-    Moves,
-    Keys,
-    ExposureControls,
-    Focus,
-    Lenses,
-  ],
-  ...[
-    Actions,
-    Imports,
-    Cameras,
-    Checks,
-    ComfortReport,
-    FrameSelection,
-    Meter,
-    Packages,
-    PictureTools,
-    PieceDrag,
-    SetPieces,
-    PlanTools,
-  ],
-  ...[Renders, RigHandles, Selection, SnapGrid, Thumbnails, Units, Walk, ClipSurvey, AutoFocus, Help, ProjectEvents],
+  Outbox,
+  Notices,
+  ProjectStore,
+  Playhead,
+  Workspace,
+  Viewpoint,
+  Setting,
+  FreeCamera,
+  Marks,
+  Moves,
+  Keys,
+  ExposureControls,
+  Focus,
+  Lenses,
+  Actions,
+  Imports,
+  Cameras,
+  Checks,
+  ComfortReport,
+  FrameSelection,
+  Meter,
+  Packages,
+  PictureTools,
+  PieceDrag,
+  SetPieces,
+  PlanTools,
+  Renders,
+  RigHandles,
+  Selection,
+  SnapGrid,
+  Thumbnails,
+  Units,
+  Walk,
+  ClipSurvey,
+  AutoFocus,
+  Help,
+  ProjectEvents,
 ];
 
 /** A set as the stage sees it, for tests: ground of some height, and a wall that faces south along a line. */
@@ -165,7 +171,9 @@ export class FakeStage {
   cast([x, y, z]: Vector, [dx, dy, dz]: Vector, farM: number, except: readonly string[] = []) {
     this.exceptions.push(except);
     const hit = (pointM: Vector, normal: Vector) => ({
-      ...{ pointM, normal, distanceM: Math.hypot(pointM[0] - x, pointM[1] - y, pointM[2] - z) },
+      pointM,
+      normal,
+      distanceM: Math.hypot(pointM[0] - x, pointM[1] - y, pointM[2] - z),
       placementId: undefined,
     });
     if (dy < 0) return Promise.resolve(y >= this.ground(x, z) ? hit([x, this.ground(x, z), z], [0, 1, 0]) : undefined);
@@ -207,8 +215,19 @@ export async function openTab(server: MemoryServer, stage = new FakeStage()): Pr
   const [notices, playhead, workspace] = [get(Notices), get(Playhead), get(Workspace)];
   TestBed.tick();
   return {
-    ...{ store, notices, playhead, workspace, viewpoint: get(Viewpoint), setting: get(Setting) },
-    ...{ freeCamera: get(FreeCamera), marking: get(Marks), moving: get(Moves), editing: get(Keys) },
-    ...{ focusing: get(Focus), exposing: get(ExposureControls), lenses: get(Lenses), get },
+    store,
+    notices,
+    playhead,
+    workspace,
+    viewpoint: get(Viewpoint),
+    setting: get(Setting),
+    freeCamera: get(FreeCamera),
+    marking: get(Marks),
+    moving: get(Moves),
+    editing: get(Keys),
+    focusing: get(Focus),
+    exposing: get(ExposureControls),
+    lenses: get(Lenses),
+    get,
   };
 }

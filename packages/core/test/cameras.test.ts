@@ -46,7 +46,8 @@ const relative = (actual: number, expected: number) => Math.abs(actual / expecte
 const FIGURE: PieceOffer = {
   name: 'Keeper',
   piece: { kind: 'figure', heightM: 1.8, pose: 'standing' },
-  ...{ colour: null, subject: true },
+  colour: null,
+  subject: true,
 };
 
 /** A camera at the origin, eye high, that looks north at a figure. */
@@ -219,7 +220,12 @@ describe('distortion', () => {
 describe('framing', () => {
   it('names shot sizes by how much of a person is seen', () => {
     expect([0.1, 0.3, 0.5, 1.1, 2.5, 20].map((share) => shotSize(share))).toEqual([
-      ...['extreme close-up', 'medium close-up', 'medium', 'full', 'wide', 'extreme wide'],
+      'extreme close-up',
+      'medium close-up',
+      'medium',
+      'full',
+      'wide',
+      'extreme wide',
     ]);
   });
 
@@ -252,7 +258,8 @@ describe('framing', () => {
         const moved = after(
           project,
           setCamera(project, cameraId, 'Lens', {
-            ...{ filmBack, lens: { ...CAMERA_DEFAULTS.lens, focalLengthMm } },
+            filmBack,
+            lens: { ...CAMERA_DEFAULTS.lens, focalLengthMm },
             pose: { positionM: [x, y, z], panDeg: 0, tiltDeg: 0, rollDeg: 0 },
           }),
         );
@@ -295,12 +302,10 @@ describe('lenses of a kit', () => {
     if (!lens) throw new Error('no lens');
     const found = lensExcesses(lens, asked);
     expect(found.map(({ what, mend }) => [what, mend])).toEqual([
-      ...[
-        ['focal-length', 200],
-        ['stop', 2.8],
-        ['focus', 1.4],
-        ['image-circle', undefined],
-      ],
+      ['focal-length', 200],
+      ['stop', 2.8],
+      ['focus', 1.4],
+      ['image-circle', undefined],
     ]);
     expect(lensExcesses(lens, { focalLengthMm: 100, fStop: 4, focusM: 3, cornerMm: 14 })).toEqual([]);
   });
@@ -325,7 +330,11 @@ describe('matching, packing and following the project', () => {
       fc.property(number(10, 36), number(1, 2), number(12, 200), (widthMm, squeeze, focalLengthMm) => {
         const { project, cameraId } = withFigure({ lens: { ...CAMERA_DEFAULTS.lens, focalLengthMm } });
         const other: Camera = {
-          ...{ ...CAMERA_DEFAULTS, id: nextId(), revision: 'first', number: 2, name: 'Reverse' },
+          ...CAMERA_DEFAULTS,
+          id: nextId(),
+          revision: 'first',
+          number: 2,
+          name: 'Reverse',
           filmBack: { widthMm, heightMm: 10, squeeze },
         };
         const two = { ...project, cameras: { ...project.cameras, [other.id]: other } };

@@ -87,15 +87,36 @@ import { after, emptyProject, nextId, projectWithCamera, SEQUENCE_ID, withFigure
 const RATE = { frames: 24, seconds: 1 };
 const frame = (number: number) => flicksAtFrame(number, RATE);
 const PICTURE: PictureFile = {
-  ...{ kind: 'picture', hash: 'b'.repeat(64), bytes: 9, mediaType: 'image/png', widthPx: 400, heightPx: 100 },
+  kind: 'picture',
+  hash: 'b'.repeat(64),
+  bytes: 9,
+  mediaType: 'image/png',
+  widthPx: 400,
+  heightPx: 100,
 };
 const GEOMETRY: GeometryFile = {
-  ...{ kind: 'geometry', hash: 'a'.repeat(64), bytes: 100, triangles: 12, minM: [0, 0, 0], maxM: [1, 1, 1] },
-  ...{ clips: [{ name: 'slides', seconds: 1 }], footprints: [], deforms: false, leftOut: [] },
+  kind: 'geometry',
+  hash: 'a'.repeat(64),
+  bytes: 100,
+  triangles: 12,
+  minM: [0, 0, 0],
+  maxM: [1, 1, 1],
+  clips: [{ name: 'slides', seconds: 1 }],
+  footprints: [],
+  deforms: false,
+  leftOut: [],
 };
 const LENS: KitLens = {
-  ...{ id: nextId(), name: 'Shed 60', minMm: 60, maxMm: 60, widestStop: 2, tStop: 2.2, closestM: 0.6 },
-  ...{ blades: 9, roundness: 0.5, imageCircleMm: 46 },
+  id: nextId(),
+  name: 'Shed 60',
+  minMm: 60,
+  maxMm: 60,
+  widestStop: 2,
+  tStop: 2.2,
+  closestM: 0.6,
+  blades: 9,
+  roundness: 0.5,
+  imageCircleMm: 46,
 };
 
 /** A camera with three marks and a rack, a second one, two shots, a figure that walks, a box carried by a block, a lamp's group. */

@@ -54,7 +54,10 @@ const order = (
   subjectId: string | null = null,
 ): MoveOrder => ({
   ...EASING_DEFAULTS,
-  ...{ move, amount, seconds, subjectId },
+  move,
+  amount,
+  seconds,
+  subjectId,
 });
 const keys = (...values: readonly (readonly [number, number])[]): Curve =>
   values.map(([at, value]) => ({ atFlicks: frame(at), value, shape: 'smooth' }));
@@ -99,14 +102,21 @@ describe('rigs', () => {
   it('go along a rail at one speed within 0.1 %, bends and straight pieces alike', () => {
     const { project, cameraId } = projectWithCamera();
     const rig: Rig = {
-      ...{ kind: 'rail', atM: [3, 0, -2], turnDeg: 30, head: 'world', closed: false, by: 'share', along: 0 },
+      kind: 'rail',
+      atM: [3, 0, -2],
+      turnDeg: 30,
+      head: 'world',
+      closed: false,
+      by: 'share',
+      along: 0,
       nodesM: [
         [0, 0, 0],
         [4, 0, 0],
         [7, 0, 3],
         [7, 0, 9],
       ],
-      ...{ straight: [true, false, true], cameraM: [0, 1.5, 0] },
+      straight: [true, false, true],
+      cameraM: [0, 1.5, 0],
     };
     const along: Curve = [
       { atFlicks: 0, value: 0, shape: 'linear' },
@@ -389,7 +399,9 @@ describe('tools for curves', () => {
 
   it('thin dense keys and stay within the tolerance that is said', () => {
     const dense: Curve = Array.from({ length: 400 }, (_, i) => ({
-      ...{ atFlicks: frame(i), value: Math.sin(i / 30) * 5, shape: 'smooth' as const },
+      atFlicks: frame(i),
+      value: Math.sin(i / 30) * 5,
+      shape: 'smooth' as const,
     }));
     const { curve: thin, error } = thinned(dense, 0.02);
     expect(thin.length).toBeLessThan(80);
@@ -605,8 +617,15 @@ describe('what a person sets on a rig', () => {
         ([x, y], pan) => {
           const { project, cameraId } = projectWithCamera();
           const crane: Rig = {
-            ...{ kind: 'crane', atM: [0.5, 0, 12], turnDeg: 20, head: 'carried', columnM: 1.3, riserM: 0.2 },
-            ...{ swingDeg: 10, pitchDeg: 5, armM: 5 },
+            kind: 'crane',
+            atM: [0.5, 0, 12],
+            turnDeg: 20,
+            head: 'carried',
+            columnM: 1.3,
+            riserM: 0.2,
+            swingDeg: 10,
+            pitchDeg: 5,
+            armM: 5,
           };
           const rigged = after(project, setCamera(project, cameraId, 'Crane', { rig: crane }));
           const world = { positionX: x, positionY: y, positionZ: 1, pan, tilt: -4, roll: 2 };
@@ -639,8 +658,15 @@ describe('what a person sets on a rig', () => {
     const { project, cameraId } = projectWithCamera();
     const figure = withFigure(project, [0, 0, -5], true);
     const rig = (lagS: number): Rig => ({
-      ...{ kind: 'follow', atM: [0, 0, 0], turnDeg: 0, head: 'world', subjectId: figure.id, point: 'eyes' },
-      ...{ axes: 'world', offsetM: [0, 0, 4], lagS },
+      kind: 'follow',
+      atM: [0, 0, 0],
+      turnDeg: 0,
+      head: 'world',
+      subjectId: figure.id,
+      point: 'eyes',
+      axes: 'world',
+      offsetM: [0, 0, 4],
+      lagS,
     });
     const behind = (lagS: number): number => {
       const followed = after(figure.project, setCamera(figure.project, cameraId, 'Follow', { rig: rig(lagS) }));

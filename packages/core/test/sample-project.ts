@@ -46,26 +46,22 @@ export function withFigure(
   const id = nextId();
   const [x, y, z] = at;
   const figure: Placement = {
-    ...{
-      ...PLACEMENT_DEFAULTS,
-      id,
-      revision: 'first',
-      setId: Object.keys(project.sets)[0] ?? '',
-      name: `figure ${id}`,
-    },
+    ...PLACEMENT_DEFAULTS,
+    id,
+    revision: 'first',
+    setId: Object.keys(project.sets)[0] ?? '',
+    name: `figure ${id}`,
     piece: { kind: 'figure', heightM: 1.82, pose: 'standing' },
     positionM: at,
     subject: true,
     motion: walks
       ? {
-          ...{
-            kind: 'path',
-            nodesM: [at, [x + 3, y, z - 2]],
-            groundM: [],
-            speedMps: 0.8,
-            startFlicks: 0,
-            closed: false,
-          },
+          kind: 'path',
+          nodesM: [at, [x + 3, y, z - 2]],
+          groundM: [],
+          speedMps: 0.8,
+          startFlicks: 0,
+          closed: false,
           facing: 'along',
         }
       : { kind: 'still' },

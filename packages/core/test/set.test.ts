@@ -152,15 +152,14 @@ describe('arranging', () => {
 describe('movement of subjects', () => {
   const walkOf = (project: Project, id: string, edit: Partial<Parameters<typeof walkAlong>[2]> = {}) =>
     walkAlong(project, id, {
-      ...{
-        nodesM: [
-          [0, 0, 0],
-          [10, 0, 0],
-          [10, 0, -10],
-        ] as [number, number, number][],
-        groundM: [],
-      },
-      ...{ speedMps: 2, startFlicks: at(1) },
+      nodesM: [
+        [0, 0, 0],
+        [10, 0, 0],
+        [10, 0, -10],
+      ] as [number, number, number][],
+      groundM: [],
+      speedMps: 2,
+      startFlicks: at(1),
       ...edit,
     });
 

@@ -13,7 +13,7 @@ export interface RenderFramesOptions {
   readonly waitMs?: number;
 }
 
-export const RENDER_FRAMES_DEFAULTS = { framesALease: 4, waitMs: 2000 } as const;
+const RENDER_FRAMES_DEFAULTS = { framesALease: 4, waitMs: 2000 } as const;
 
 /** Why a renderer stopped: nothing is left to do, or whoever keeps the render could not be reached. */
 export type RenderEnd = 'done' | 'away';

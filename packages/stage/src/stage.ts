@@ -46,6 +46,11 @@ export class Stage {
   private readonly library: BodyLibrary;
   private readonly set: SetScene;
   private readonly camera = new Camera();
+  /**
+   * Told when the graphics are lost (another program took them, or their driver began anew), and when they are back: then every
+   * picture has to be drawn again.
+   */
+  contextLost: ((lost: boolean) => void) | undefined;
   /** What {@link refine} makes finer, sample by sample, over many calls. */
   private readonly resting = new SampleAccumulator();
   /** What is made at once. Nothing made here disturbs what is being refined. */
@@ -64,6 +69,11 @@ export class Stage {
     this.renderer.shadowMap.enabled = true;
     // One look into the map for each pixel: edges come out soft because each sample looks a little aside.
     this.renderer.shadowMap.type = BasicShadowMap;
+    canvas.addEventListener('webglcontextlost', () => this.contextLost?.(true));
+    canvas.addEventListener('webglcontextrestored', () => {
+      this.set.forgetShadows();
+      this.contextLost?.(false);
+    });
     this.library = new BodyLibrary(files);
     this.set = new SetScene(this.library);
   }
@@ -188,10 +198,20 @@ export class Stage {
     return { calls, triangles };
   }
 
+  /** How much the graphics hold for this stage: geometries and textures, shadows and samples among them. */
+  get held(): { readonly geometries: number; readonly textures: number } {
+    const { geometries, textures } = this.renderer.info.memory;
+    return { geometries, textures };
+  }
+
+  /** Frees everything that was made, the graphics context too: a browser has only some of them. */
   dispose(): void {
+    this.contextLost = undefined;
+    this.set.dispose();
     this.resting.dispose();
     this.atOnce.dispose();
     this.renderer.dispose();
+    this.renderer.forceContextLoss();
   }
 
   private prepare(view: StageView, widthPx: number, heightPx: number): void {

@@ -212,8 +212,16 @@ describe('practicals', () => {
 describe('imported files', () => {
   const HASH = 'c'.repeat(64);
   const FILE: GeometryFile = {
-    ...{ kind: 'geometry', hash: HASH, bytes: 1, triangles: 1, minM: [0, 0, 0], maxM: [1, 1, 0], footprints: [] },
-    ...{ clips: [], deforms: false, leftOut: [] },
+    kind: 'geometry',
+    hash: HASH,
+    bytes: 1,
+    triangles: 1,
+    minM: [0, 0, 0],
+    maxM: [1, 1, 0],
+    footprints: [],
+    clips: [],
+    deforms: false,
+    leftOut: [],
   };
   /** A triangle that, when asked, slides two metres to the east in a second. */
   async function triangle(slides: boolean): Promise<ArrayBuffer> {

@@ -35,11 +35,18 @@ const anyCamera: fc.Arbitrary<ProjectCamera> = fc
     fit: fc.constantFrom('match-width', 'match-height', 'show-all', 'fill'),
   })
   .map((c) => ({
-    ...{ ...CAMERA_DEFAULTS, id: id(9), revision: 'first', number: 1, name: 'Any camera' },
+    ...CAMERA_DEFAULTS,
+    id: id(9),
+    revision: 'first',
+    number: 1,
+    name: 'Any camera',
     pose: { positionM: c.positionM, panDeg: c.panDeg, tiltDeg: c.tiltDeg, rollDeg: c.rollDeg },
     filmBack: { widthMm: 24.89, heightMm: 18.66, squeeze: c.squeeze },
     lens: {
-      ...{ ...CAMERA_DEFAULTS.lens, focalLengthMm: c.focalLengthMm, shiftXMm: c.shiftXMm, shiftYMm: c.shiftYMm },
+      ...CAMERA_DEFAULTS.lens,
+      focalLengthMm: c.focalLengthMm,
+      shiftXMm: c.shiftXMm,
+      shiftYMm: c.shiftYMm,
       parallelWidthM: c.parallelWidthM,
     },
     framing: { ...CAMERA_DEFAULTS.framing, fit: c.fit },
@@ -124,8 +131,22 @@ describe('the picture’s projection', () => {
 
   it('counts a picture for the scopes: what clips, what is black, where each step lies', () => {
     const pixels = new Float32Array([
-      ...[2000, 500, 500, 1, 0, 0, 0, 1],
-      ...[1000 * 0.2140411, 1000 * 0.2140411, 1000 * 0.2140411, 1, 999, 999, 999, 1],
+      2000,
+      500,
+      500,
+      1,
+      0,
+      0,
+      0,
+      1,
+      1000 * 0.2140411,
+      1000 * 0.2140411,
+      1000 * 0.2140411,
+      1,
+      999,
+      999,
+      999,
+      1,
     ]);
     const scopes = scopesOf(pixels, 2, 2, 1000);
     expect([scopes.clipped, scopes.black]).toEqual([0.25, 0.25]);

@@ -26,7 +26,7 @@ const DATA_TYPES = {
   json: DataTypes.JSON,
 } as const;
 
-export type Row = Record<string, unknown>;
+type Row = Record<string, unknown>;
 export type EntityModel = ModelStatic<Model<Row, Row>>;
 
 /** The tables of all kinds of entities, as Sequelize models that follow from core's table of kinds. */

@@ -116,7 +116,7 @@ function racked(
 }
 
 /** How far a rack has gone at a time, 0 to 1: evenly, or eased at both ends by its share `ease`. */
-export function rackShare({ startFlicks, durationFlicks, ease }: Rack, atFlicks: number): number {
+function rackShare({ startFlicks, durationFlicks, ease }: Rack, atFlicks: number): number {
   const u = durationFlicks > 0 ? Math.max(0, Math.min(1, (atFlicks - startFlicks) / durationFlicks)) : 1;
   return u + (u * u * (3 - 2 * u) - u) * ease;
 }

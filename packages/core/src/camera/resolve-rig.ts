@@ -2,7 +2,7 @@ import type { AllChannelValues, ChannelValues, Rig, RigOf } from '../model';
 import { trackShape } from '../model';
 import type { Pieces } from '../set';
 import { placementAt, subjectPointAt } from '../set';
-import type { Frame, HeadAngles, Rotation, Vector } from '../space';
+import type { HeadAngles, Rotation, Vector } from '../space';
 import {
   anglesOf,
   anglesToward,
@@ -74,7 +74,7 @@ function followed(rig: RigOf<'follow'>, pieces: Pieces, atFlicks: number): { pos
 }
 
 /** Distance of a rail's trolley from its start, metres. */
-export function trolleyM({ by, closed }: RigOf<'rail'>, lengthM: number, along: number): number {
+function trolleyM({ by, closed }: RigOf<'rail'>, lengthM: number, along: number): number {
   const metres = by === 'share' ? (along / 100) * lengthM : along;
   if (!closed || lengthM === 0) return Math.max(0, Math.min(lengthM, metres));
   return ((metres % lengthM) + lengthM) % lengthM;
@@ -178,8 +178,3 @@ function nearestAlong(rig: RigOf<'rail'>, [x, y, z]: Vector): number {
 }
 
 const NO_NUMBERS = { rigTurn: 0 } as AllChannelValues;
-
-/** A frame's place and turn as a pose's angles. */
-export function frameOfPose({ positionM, ...angles }: { positionM: Vector } & HeadAngles): Frame {
-  return { positionM, quaternion: rotationOf(angles) };
-}

@@ -9,7 +9,7 @@ import { channelValuesAt } from './channel-values';
 import { orbitCentre } from './resolve-rig';
 
 /** A line of a rig as it stands in the world, metres. */
-export interface RigLine {
+interface RigLine {
   readonly kind: 'track' | 'sleeper' | 'base' | 'column' | 'arm' | 'circle' | 'link' | 'aim';
   readonly points: readonly Vector[];
 }

@@ -21,7 +21,9 @@ export function cameraFindings(project: Project): Finding[] {
       ? []
       : [
           {
-            ...{ code: 'delivery-unset', topic: 'camera', part: 'framing' },
+            code: 'delivery-unset',
+            topic: 'camera',
+            part: 'framing',
             message: 'Nobody has chosen the delivery size yet',
             mend: 'Choose it',
           },
@@ -62,7 +64,10 @@ function lensFindings(project: Project, camera: Camera, state: CameraState): Fin
   const { fStop, distanceM: focusM } = state.focus;
   return lensExcesses(kitLens, { focalLengthMm, fStop, focusM, cornerMm: farthestUsedMm(state) }).map(
     ({ what, message, mend }): Finding => ({
-      ...{ code: 'lens-exceeded', topic: 'camera', cameraId: camera.id, part: what === 'focus' ? 'focus' : 'lens' },
+      code: 'lens-exceeded',
+      topic: 'camera',
+      cameraId: camera.id,
+      part: what === 'focus' ? 'focus' : 'lens',
       message: `${camera.name}: ${message}`,
       ...mendOf(project, camera, what, mend),
     }),

@@ -38,7 +38,7 @@ export interface ComfortEvent {
 }
 
 /** What makes a shot restless, each from 0 (still) to 1, and all together. */
-export interface Restlessness {
+interface Restlessness {
   readonly whole: number;
   /** Mean picture flow against the limit. */
   readonly flow: number;
@@ -174,11 +174,15 @@ function jolts(states: readonly CameraState[], perSecond: number, limits: Comfor
   const steps = states.slice(1).map((state, i) => [states[i] ?? state, state] as const);
   const moved: Rates = {
     speeds: steps.map(([a, b]) => distanceM(a, b) * perSecond),
-    ...{ unit: 'm/s²', standing: STANDING.speed, limit: limits.joltMps2 },
+    unit: 'm/s²',
+    standing: STANDING.speed,
+    limit: limits.joltMps2,
   };
   const turnedBy: Rates = {
     speeds: steps.map(([a, b]) => angleBetweenDeg(a, b) * perSecond),
-    ...{ unit: '°/s²', standing: STANDING.turn, limit: limits.joltDps2 },
+    unit: '°/s²',
+    standing: STANDING.turn,
+    limit: limits.joltDps2,
   };
   return [moved, turnedBy].flatMap((rates) => joltsOf(rates, perSecond));
 }

@@ -12,16 +12,55 @@ export type FrameRow = Readonly<Record<string, Cell>>;
 
 /** Columns of a camera's table, in their order. */
 export const CAMERA_COLUMNS = [
-  ...['frame', 'seconds', 'timecode', 'x_m', 'y_m', 'z_m', 'pan_deg', 'tilt_deg', 'roll_deg', 'qx', 'qy', 'qz', 'qw'],
-  ...['focal_length_mm', 'film_back_width_mm', 'film_back_height_mm', 'squeeze', 'shift_x_mm', 'shift_y_mm'],
-  ...['used_width_mm', 'used_height_mm', 'aov_h_deg', 'aov_v_deg', 'aov_d_deg'],
-  ...['f_stop', 't_stop', 'focus_m', 'near_m', 'far_m', 'hyperfocal_m', 'coc_mm'],
-  ...['shutter_s', 'shutter_angle_deg', 'iso', 'nd_stops', 'ev100', 'clip_near_m', 'clip_far_m'],
+  'frame',
+  'seconds',
+  'timecode',
+  'x_m',
+  'y_m',
+  'z_m',
+  'pan_deg',
+  'tilt_deg',
+  'roll_deg',
+  'qx',
+  'qy',
+  'qz',
+  'qw',
+  'focal_length_mm',
+  'film_back_width_mm',
+  'film_back_height_mm',
+  'squeeze',
+  'shift_x_mm',
+  'shift_y_mm',
+  'used_width_mm',
+  'used_height_mm',
+  'aov_h_deg',
+  'aov_v_deg',
+  'aov_d_deg',
+  'f_stop',
+  't_stop',
+  'focus_m',
+  'near_m',
+  'far_m',
+  'hyperfocal_m',
+  'coc_mm',
+  'shutter_s',
+  'shutter_angle_deg',
+  'iso',
+  'nd_stops',
+  'ev100',
+  'clip_near_m',
+  'clip_far_m',
 ] as const;
 
 /** Columns that a sequence's table puts in front of the camera's. */
 export const SEQUENCE_COLUMNS = [
-  ...['sequence_frame', 'shot', 'camera', 'take', 'scene_seconds', 'transition', 'transition_weight'],
+  'sequence_frame',
+  'shot',
+  'camera',
+  'take',
+  'scene_seconds',
+  'transition',
+  'transition_weight',
   ...CAMERA_COLUMNS,
 ] as const;
 
@@ -124,8 +163,16 @@ export function* placementRows(project: Project, placementId: string, from: numb
     const [qx, qy, qz, qw] = quaternion.map((part) => (quaternion[3] < 0 ? -part : part));
     yield {
       ...timeCells(project, frame - firstFrame),
-      ...{ x_m: positionM[0], y_m: positionM[1], z_m: positionM[2] },
-      ...{ pan_deg: panDeg, tilt_deg: tiltDeg, roll_deg: rollDeg, qx, qy, qz, qw },
+      x_m: positionM[0],
+      y_m: positionM[1],
+      z_m: positionM[2],
+      pan_deg: panDeg,
+      tilt_deg: tiltDeg,
+      roll_deg: rollDeg,
+      qx,
+      qy,
+      qz,
+      qw,
     } as FrameRow;
   }
 }

@@ -19,6 +19,3 @@ export type ShotSize = (typeof SIZES)[number][0] | 'extreme wide';
 export function shotSize(frameShare: number): ShotSize {
   return SIZES.find(([, most]) => frameShare <= most)?.[0] ?? 'extreme wide';
 }
-
-/** All sizes from the closest to the widest, for lists and for steps between them. */
-export const SHOT_SIZES: readonly ShotSize[] = [...SIZES.map(([name]) => name), 'extreme wide'];

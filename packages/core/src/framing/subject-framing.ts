@@ -61,7 +61,7 @@ export function subjectFraming(
 }
 
 /** Height of what the delivered frame shows at a distance along the axis, metres. */
-export function heightOfFrameM(state: CameraState, depthM: number): number {
+function heightOfFrameM(state: CameraState, depthM: number): number {
   const { parallelMPerMm, focalLengthMm } = projectedLens(state);
   const { heightMm } = state.framing.used;
   return parallelMPerMm === null ? (heightMm * depthM) / focalLengthMm : heightMm * parallelMPerMm;

@@ -106,7 +106,7 @@ const HORIZON_KELVIN: readonly Knot[] = [
 ];
 
 /** Milliseconds since 1970 UTC of a local time. */
-export function unixMsOf({ localTime, utcOffsetHours }: SunPlace): number {
+function unixMsOf({ localTime, utcOffsetHours }: SunPlace): number {
   return Date.parse(`${localTime}:00Z`) - utcOffsetHours * 3_600_000;
 }
 

@@ -69,7 +69,7 @@ export function applyChange(project: Project, change: Applicable): Project {
  * has this revision already was written by the same change.
  * @throws CoreError `unknown-entity`, `entity-exists`, `stale-revision`, or `invalid-entity` naming the field.
  */
-export function applyOperation(entity: Entity | undefined, operation: Operation, revision: string): Entity | undefined {
+function applyOperation(entity: Entity | undefined, operation: Operation, revision: string): Entity | undefined {
   const { kind, id } = operation;
   if (operation.op === 'create') {
     if (entity) throw new CoreError('entity-exists', `There already is a ${kind} ${id}.`);

@@ -5,7 +5,7 @@ const hash = z.string().regex(/^[0-9a-f]{64}$/);
 const triple = z.tuple([z.number(), z.number(), z.number()]).readonly();
 
 /** Outline from above of one part of an asset: a convex polygon of x, z in metres, and its height span. */
-export const footprintSchema = z.object({
+const footprintSchema = z.object({
   name: z.string().max(120),
   outline: z.array(z.tuple([z.number(), z.number()])).max(64),
   bottomM: z.number(),

@@ -5,7 +5,7 @@ import { cameraLensSchema } from './camera';
 import { guidesSchema } from './guides';
 
 /** A camera's settings without its place: what can be used again in any project. */
-export const packageSettingsSchema = z.object({
+const packageSettingsSchema = z.object({
   filmBack: filmBackSchema,
   lens: cameraLensSchema,
   /** The lens of a kit that it is, so that other projects know it too. */

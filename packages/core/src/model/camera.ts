@@ -14,12 +14,12 @@ export const poseSchema = z.object({ positionM: vectorSchema, ...anglesShape });
 export type Pose = z.infer<typeof poseSchema>;
 
 /** Groups of a camera's settings that either follow the project or are its own; its own are kept while it follows. */
-export const OWN_GROUPS = ['delivery', 'exposure', 'guides', 'lightMix'] as const;
+const OWN_GROUPS = ['delivery', 'exposure', 'guides', 'lightMix'] as const;
 
 export type OwnGroup = (typeof OWN_GROUPS)[number];
 
 /** A reference picture laid under or over one camera's picture while working. */
-export const referenceSchema = z.object({
+const referenceSchema = z.object({
   id,
   assetId: id,
   layer: z.enum(['under', 'over']),
@@ -32,7 +32,7 @@ export const referenceSchema = z.object({
 export type Reference = z.infer<typeof referenceSchema>;
 
 /** Where a camera looks: where its head is turned, at a point, or at a subject. */
-export const aimSchema = z.discriminatedUnion('kind', [
+const aimSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('free') }),
   z.object({ kind: z.literal('point'), positionM: vectorSchema }),
   /** Along a path of its own, by the distance that `aimAlong` says. */
@@ -72,7 +72,7 @@ export const cameraLensSchema = z.object({
 });
 
 /** The focus goes over to another subject. `ease` 0 is even, 1 is slow at both ends. */
-export const rackSchema = z.object({
+const rackSchema = z.object({
   id,
   subjectId: id,
   point: z.enum(SUBJECT_POINTS),
@@ -84,7 +84,7 @@ export const rackSchema = z.object({
 export type Rack = z.infer<typeof rackSchema>;
 
 /** What drives the focus: the hand, a subject that is followed, or what lies under a point of the frame. */
-export const focusSchema = z.object({
+const focusSchema = z.object({
   mode: z.enum(['manual', 'follow', 'auto']),
   distanceM: z.number().min(0.01).max(WORLD_EXTENT_M),
   fStop: z.number().min(0.5).max(256),
@@ -97,7 +97,7 @@ export const focusSchema = z.object({
   auto: z.object({ x: z.number().min(0).max(1), y: z.number().min(0).max(1) }),
 });
 
-export const cameraSchema = z.object({
+const cameraSchema = z.object({
   ...base,
   /** Shown beside its colour, from 1. */
   number: z.number().int().min(1).max(9999),
@@ -135,19 +135,26 @@ export const CAMERA_DEFAULTS: Omit<Camera, 'id' | 'revision' | 'number' | 'name'
   handheld: HANDHELD_DEFAULTS,
   aim: { kind: 'free' },
   lens: {
-    ...{ focalLengthMm: 35, lensId: null, shiftXMm: 0, shiftYMm: 0, breathing: false, distortionPercent: 0 },
-    ...{ edgeStops: 0, parallelWidthM: null, blades: 9, roundness: 0.6, irisDeg: 0 },
+    focalLengthMm: 35,
+    lensId: null,
+    shiftXMm: 0,
+    shiftYMm: 0,
+    breathing: false,
+    distortionPercent: 0,
+    edgeStops: 0,
+    parallelWidthM: null,
+    blades: 9,
+    roundness: 0.6,
+    irisDeg: 0,
   },
   focus: {
-    ...{
-      mode: 'manual',
-      distanceM: 5,
-      fStop: 8,
-      subjectId: null,
-      point: 'eyes',
-      racks: [],
-      criterion: { kind: 'back' },
-    },
+    mode: 'manual',
+    distanceM: 5,
+    fStop: 8,
+    subjectId: null,
+    point: 'eyes',
+    racks: [],
+    criterion: { kind: 'back' },
     auto: { x: 0.5, y: 0.5 },
   },
   exposure: HEAD_DEFAULTS.exposure,

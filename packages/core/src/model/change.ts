@@ -13,7 +13,7 @@ const MOST_KEYS = 100_000;
  * A change to one entry of a field that is a record, so that one curve of a move, or some keys of it, can be changed without
  * the rest. `keys` puts keys at their times and takes away what stands at others.
  */
-export const partSchema = z.discriminatedUnion('how', [
+const partSchema = z.discriminatedUnion('how', [
   z.object({ how: z.literal('put'), at, value: z.unknown() }),
   z.object({ how: z.literal('gone'), at }),
   z.object({
@@ -29,7 +29,7 @@ export type Part = z.infer<typeof partSchema>;
  * One step of a change. `baseRevision` is the revision it was made from; where it was brought up to a later one on its way,
  * `madeFrom` is the one that its maker saw.
  */
-export const operationSchema = z.discriminatedUnion('op', [
+const operationSchema = z.discriminatedUnion('op', [
   z.object({ op: z.literal('create'), kind: entityKindSchema, id: z.uuid(), fields }),
   z.object({
     op: z.literal('patch'),

@@ -39,7 +39,12 @@ export const GUIDE_DEFAULTS: Guides = {
   mask: { opacity: 0.75, colour: '#0b0b0c' },
   aspects: [],
   divisions: [],
-  ...{ diagonals: false, cross: false, level: false, safe: 'none', lines: [], readOuts: true },
+  diagonals: false,
+  cross: false,
+  level: false,
+  safe: 'none',
+  lines: [],
+  readOuts: true,
 };
 
 /** The largest frame of an aspect within a frame of another, as shares of it: left, top, width, height. */

@@ -26,8 +26,17 @@ export const handheldSchema = z.object({
 export type Handheld = z.infer<typeof handheldSchema>;
 
 export const HANDHELD_DEFAULTS: Handheld = {
-  ...{ on: false, amount: 1, seed: 1, fromFlicks: null, toFlicks: null, fadeInS: 0, fadeOutS: 0 },
-  ...{ moveMm: [6, 8, 5], moveHz: [0.5, 0.6, 0.4], turnDeg: [0.35, 0.3, 0.15], turnHz: [0.7, 0.8, 0.5] },
+  on: false,
+  amount: 1,
+  seed: 1,
+  fromFlicks: null,
+  toFlicks: null,
+  fadeInS: 0,
+  fadeOutS: 0,
+  moveMm: [6, 8, 5],
+  moveHz: [0.5, 0.6, 0.4],
+  turnDeg: [0.35, 0.3, 0.15],
+  turnHz: [0.7, 0.8, 0.5],
 };
 
 type Hand = Pick<Handheld, 'moveMm' | 'moveHz' | 'turnDeg' | 'turnHz'>;

@@ -33,8 +33,6 @@ export type EntityKind = keyof typeof KINDS;
 export type TableKind = Exclude<EntityKind, 'project'>;
 export type EntityOf = { [K in EntityKind]: z.infer<(typeof KINDS)[K]['schema']> };
 export type Entity = EntityOf[EntityKind];
-export type TableName = (typeof KINDS)[TableKind]['table'];
-
 export const ALL_KINDS = Object.keys(KINDS) as [EntityKind, ...EntityKind[]];
 export const TABLE_KINDS = ALL_KINDS.filter((kind): kind is TableKind => kind !== 'project');
 export const entityKindSchema = z.enum(ALL_KINDS);

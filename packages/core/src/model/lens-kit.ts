@@ -3,7 +3,7 @@ import { kitLensSchema } from '../optics';
 import { base, name } from './fields';
 
 /** Lenses that belong together; every project also has the standard kit. */
-export const lensKitSchema = z.object({ ...base, name, lenses: z.array(kitLensSchema).max(100) });
+const lensKitSchema = z.object({ ...base, name, lenses: z.array(kitLensSchema).max(100) });
 
 export type LensKit = z.infer<typeof lensKitSchema>;
 

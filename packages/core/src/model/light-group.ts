@@ -3,7 +3,7 @@ import { groupLevelSchema } from '../light';
 import { base, name } from './fields';
 
 /** Lights that are dimmed and tinted together; its level is what cameras see that have no mix of their own. */
-export const lightGroupSchema = z.object({ ...base, name, level: groupLevelSchema });
+const lightGroupSchema = z.object({ ...base, name, level: groupLevelSchema });
 
 export type LightGroup = z.infer<typeof lightGroupSchema>;
 

@@ -10,7 +10,7 @@ const channelSchema = z
   });
 
 /** A composed pose of a camera at a time. One that is left out keeps its values here instead of as keys. */
-export const markSchema = z.object({
+const markSchema = z.object({
   id,
   name: z.string().max(120),
   atFlicks: flicks,
@@ -20,7 +20,7 @@ export const markSchema = z.object({
 export type Mark = z.infer<typeof markSchema>;
 
 /** How a camera's channels change over scene time; a camera has at most one. */
-export const moveSchema = z.object({
+const moveSchema = z.object({
   ...base,
   cameraId: id,
   curves: z.record(channelSchema, curveSchema),

@@ -5,7 +5,7 @@ const length = z.number().min(0.01).max(10_000);
 const colourHex = z.string().regex(/^#[0-9a-f]{6}$/i);
 
 /** A hole in a wall, metres: how far from the wall's left end, how wide, how high its sill is, how tall it is. */
-export const openingSchema = z.object({
+const openingSchema = z.object({
   atM: z.number().min(0).max(10_000),
   widthM: length,
   sillM: z.number().min(0).max(10_000),
@@ -16,7 +16,7 @@ export type Opening = z.infer<typeof openingSchema>;
 
 export const FIGURE_POSES = ['standing', 'sitting', 'reaching'] as const;
 
-export const LAMPS = ['point', 'spot', 'area'] as const;
+const LAMPS = ['point', 'spot', 'area'] as const;
 
 /**
  * What a placement is. Every piece stands on the middle of its foot, faces −Z and is given in metres; a practical hangs
@@ -76,8 +76,6 @@ export const surfaceSchema = z.object({
   luminanceCdM2: z.number().min(0).max(1e9).nullable(),
 });
 
-export type Surface = z.infer<typeof surfaceSchema>;
-
 /** A kind of piece that can be put in a set, with the size it has at first. */
 export interface PieceOffer {
   readonly name: string;
@@ -104,38 +102,58 @@ const LAMP_DEFAULTS = {
 /** Everything that can be put in a set, in the order in which it is offered. */
 export const PIECE_OFFERS: readonly PieceOffer[] = [
   {
-    ...{ name: 'Figure, standing', colour: CLOTH, subject: true },
+    name: 'Figure, standing',
+    colour: CLOTH,
+    subject: true,
     piece: { kind: 'figure', heightM: 1.75, pose: 'standing' },
   },
   {
-    ...{ name: 'Figure, sitting', colour: CLOTH, subject: true },
+    name: 'Figure, sitting',
+    colour: CLOTH,
+    subject: true,
     piece: { kind: 'figure', heightM: 1.75, pose: 'sitting' },
   },
   {
-    ...{ name: 'Figure, reaching', colour: CLOTH, subject: true },
+    name: 'Figure, reaching',
+    colour: CLOTH,
+    subject: true,
     piece: { kind: 'figure', heightM: 1.75, pose: 'reaching' },
   },
   { name: 'Box', colour: MATT, subject: false, piece: { kind: 'box', widthM: 1, heightM: 1, depthM: 1 } },
   {
-    ...{ name: 'Wall', colour: '#a39d94', subject: false },
+    name: 'Wall',
+    colour: '#a39d94',
+    subject: false,
     piece: { kind: 'wall', widthM: 4, heightM: 2.6, depthM: 0.15, openings: [] },
   },
   {
-    ...{ name: 'Wall with a doorway', colour: '#a39d94', subject: false },
+    name: 'Wall with a doorway',
+    colour: '#a39d94',
+    subject: false,
     piece: {
-      ...{ kind: 'wall', widthM: 4, heightM: 2.6, depthM: 0.15 },
+      kind: 'wall',
+      widthM: 4,
+      heightM: 2.6,
+      depthM: 0.15,
       openings: [{ atM: 1.55, widthM: 0.9, sillM: 0, heightM: 2.05 }],
     },
   },
   {
-    ...{ name: 'Wall with a window', colour: '#a39d94', subject: false },
+    name: 'Wall with a window',
+    colour: '#a39d94',
+    subject: false,
     piece: {
-      ...{ kind: 'wall', widthM: 4, heightM: 2.6, depthM: 0.15 },
+      kind: 'wall',
+      widthM: 4,
+      heightM: 2.6,
+      depthM: 0.15,
       openings: [{ atM: 1.4, widthM: 1.2, sillM: 0.9, heightM: 1.2 }],
     },
   },
   {
-    ...{ name: 'Steps', colour: MATT, subject: false },
+    name: 'Steps',
+    colour: MATT,
+    subject: false,
     piece: { kind: 'steps', widthM: 1.2, riseM: 0.17, goingM: 0.28, count: 8 },
   },
   { name: 'Ramp', colour: MATT, subject: false, piece: { kind: 'ramp', widthM: 1.2, heightM: 0.6, depthM: 3.6 } },
@@ -145,19 +163,27 @@ export const PIECE_OFFERS: readonly PieceOffer[] = [
   { name: 'Card', colour: '#c9c4bc', subject: false, piece: { kind: 'card', widthM: 3.2, heightM: 1.8, lit: true } },
   { name: 'Animal', colour: '#7c6f60', subject: true, piece: { kind: 'animal', shoulderM: 0.6 } },
   {
-    ...{ name: 'Vehicle', colour: '#6d7680', subject: true },
+    name: 'Vehicle',
+    colour: '#6d7680',
+    subject: true,
     piece: { kind: 'vehicle', widthM: 1.8, heightM: 1.5, depthM: 4.4 },
   },
   {
-    ...{ name: 'Practical, bare bulb', colour: null, subject: false },
+    name: 'Practical, bare bulb',
+    colour: null,
+    subject: false,
     piece: { kind: 'practical', lamp: 'point', ...LAMP_DEFAULTS },
   },
   {
-    ...{ name: 'Practical, spot', colour: null, subject: false },
+    name: 'Practical, spot',
+    colour: null,
+    subject: false,
     piece: { kind: 'practical', lamp: 'spot', ...LAMP_DEFAULTS, lumen: 3000, kelvin: 3200 },
   },
   {
-    ...{ name: 'Practical, panel', colour: null, subject: false },
+    name: 'Practical, panel',
+    colour: null,
+    subject: false,
     piece: { kind: 'practical', lamp: 'area', ...LAMP_DEFAULTS, lumen: 4000, kelvin: 5600 },
   },
 ];

@@ -5,7 +5,7 @@ import { clipPlaySchema, placementMotionSchema } from './placement-motion';
 import * as z from 'zod';
 
 /** A thing standing in a set, or carried by another one: then its place and turn are relative to that. */
-export const placementSchema = z.object({
+const placementSchema = z.object({
   ...base,
   setId: id,
   parentId: id.nullable(),
@@ -31,11 +31,19 @@ export type Placement = z.infer<typeof placementSchema>;
 
 /** A placement in all that its kind does not say. */
 export const PLACEMENT_DEFAULTS = {
-  ...{ parentId: null, assetId: null, lightGroupId: null, clip: null },
-  ...{ panDeg: 0, tiltDeg: 0, rollDeg: 0, scale: [1, 1, 1] as Vector },
+  parentId: null,
+  assetId: null,
+  lightGroupId: null,
+  clip: null,
+  panDeg: 0,
+  tiltDeg: 0,
+  rollDeg: 0,
+  scale: [1, 1, 1] as Vector,
   surface: { colour: null, luminanceCdM2: null },
   motion: { kind: 'still' as const },
-  ...{ subject: false, visible: true, locked: false },
+  subject: false,
+  visible: true,
+  locked: false,
 };
 
 export const placementKind = {

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { base, name } from './fields';
 
-export const sequenceSchema = z.object({ ...base, name });
+const sequenceSchema = z.object({ ...base, name });
 
 export type Sequence = z.infer<typeof sequenceSchema>;
 

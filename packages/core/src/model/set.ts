@@ -3,7 +3,7 @@ import { skySchema, sunPlaceSchema, sunSchema } from '../light';
 import { base, id, name } from './fields';
 
 /** A place with its daylight; sun and sky belong to a light group. */
-export const setSchema = z.object({
+const setSchema = z.object({
   ...base,
   name,
   sun: sunSchema,

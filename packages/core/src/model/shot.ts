@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { base, flicks, id, MAX_FLICKS, name, order } from './fields';
 
 /** A camera over a range of scene time. `order` is its place in its sequence: see {@link orderBetween}. */
-export const shotSchema = z.object({
+const shotSchema = z.object({
   ...base,
   sequenceId: id,
   cameraId: id.nullable(),

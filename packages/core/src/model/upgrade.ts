@@ -43,7 +43,7 @@ export function changeFrom(stored: unknown): Change {
 }
 
 /** JSON in the present form. @throws CoreError `newer-form`. */
-export function upgraded(stored: unknown, what: keyof Upgrade): unknown {
+function upgraded(stored: unknown, what: keyof Upgrade): unknown {
   if (typeof stored !== 'object' || stored === null) return stored;
   const form = (stored as Json)['form'] ?? 1;
   if (typeof form !== 'number' || form > FORM) {

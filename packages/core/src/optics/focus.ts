@@ -24,7 +24,7 @@ export interface FocusLimits {
 }
 
 /** Blur-circle limit by default: the film back's diagonal (squeeze undone) divided by 1500, mm. */
-export function defaultBlurLimitMm(back: FilmBack): number {
+function defaultBlurLimitMm(back: FilmBack): number {
   return Math.hypot(unsqueezedWidthMm(back), back.heightMm) / DIAGONAL_SHARE;
 }
 

@@ -30,13 +30,29 @@ export interface Iris {
 }
 
 const prime = (mm: number, widestStop: number, tStop: number, closestM: number): KitLens => ({
-  ...{ id: `standard-${mm}`, name: `${mm} mm`, minMm: mm, maxMm: mm, widestStop, tStop, closestM },
-  ...{ blades: 9, roundness: 0.6, imageCircleMm: 46 },
+  id: `standard-${mm}`,
+  name: `${mm} mm`,
+  minMm: mm,
+  maxMm: mm,
+  widestStop,
+  tStop,
+  closestM,
+  blades: 9,
+  roundness: 0.6,
+  imageCircleMm: 46,
 });
 
 const zoom = (minMm: number, maxMm: number, widestStop: number, tStop: number, closestM: number): KitLens => ({
-  ...{ id: `standard-${minMm}-${maxMm}`, name: `${minMm}–${maxMm} mm`, minMm, maxMm, widestStop, tStop, closestM },
-  ...{ blades: 8, roundness: 0.4, imageCircleMm: 34 },
+  id: `standard-${minMm}-${maxMm}`,
+  name: `${minMm}–${maxMm} mm`,
+  minMm,
+  maxMm,
+  widestStop,
+  tStop,
+  closestM,
+  blades: 8,
+  roundness: 0.4,
+  imageCircleMm: 34,
 });
 
 /** The kit every project has: primes and two zooms of usual kind. */

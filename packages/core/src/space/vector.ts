@@ -12,10 +12,6 @@ export const scaled = (a: Vector, factor: number): Vector => [a[0] * factor, a[1
 
 /** The scalar product: for unit vectors the cosine of the angle between them. */
 export const dot = (a: Vector, b: Vector): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-
-/** Length of a vector. */
-export const lengthOf = (a: Vector): number => Math.hypot(a[0], a[1], a[2]);
-
 /** How far two places are from each other. */
 export const distanceBetween = (a: Vector, b: Vector): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 

@@ -18,4 +18,3 @@ export const newProjectOrderSchema = z.object({
 
 /** The answer to a change: its place in the history, and the change itself where it was brought up to a later revision. */
 export const changeAnswerSchema = z.object({ seq: z.number().int(), change: changeSchema.optional() });
-export type ChangeAnswer = z.infer<typeof changeAnswerSchema>;

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { rateSchema } from '../model';
 
-export const RENDER_STATES = ['rendering', 'encoding', 'done', 'cancelled', 'failed'] as const;
+const RENDER_STATES = ['rendering', 'encoding', 'done', 'cancelled', 'failed'] as const;
 export type RenderState = (typeof RENDER_STATES)[number];
 
 /** What is asked to be rendered. */
@@ -10,8 +10,6 @@ export const renderOrderSchema = z.object({
   /** Share of the delivery size, along each side. */
   share: z.number().min(0.05).max(1).default(1),
 });
-export type RenderOrder = z.infer<typeof renderOrderSchema>;
-
 /** A render as it stands: sizes in pixels, frames counted from 0 with `firstFrame` as the number of the first. */
 export const renderSchema = z.object({
   id: z.uuid(),

@@ -40,12 +40,17 @@ export async function geometryFacts(bytes: Uint8Array, hash: string): Promise<Ge
   const low = (axis: 0 | 1) => corners.reduce((least, corner) => Math.min(least, corner[axis]), Infinity);
   const high = (axis: 0 | 1) => corners.reduce((most, corner) => Math.max(most, corner[axis]), -Infinity);
   return {
-    ...{ kind: 'geometry', hash, bytes: bytes.byteLength, triangles },
+    kind: 'geometry',
+    hash,
+    bytes: bytes.byteLength,
+    triangles,
     minM: [low(0), Math.min(...filled.map(({ outline }) => outline.bottomM)), low(1)],
     maxM: [high(0), Math.max(...filled.map(({ outline }) => outline.topM)), high(1)],
     footprints: filled.slice(0, MAX_FOOTPRINTS).map(({ name, outline }): Footprint => ({
-      ...{ name: name.slice(0, 120), outline: outline.outline() },
-      ...{ bottomM: outline.bottomM, topM: outline.topM },
+      name: name.slice(0, 120),
+      outline: outline.outline(),
+      bottomM: outline.bottomM,
+      topM: outline.topM,
     })),
     clips: clipsOf(document),
     deforms: root.listSkins().length > 0 || hasTargets(document),

@@ -4,7 +4,7 @@ import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import type { FormPart, PieceForm } from '../forms';
 import type { ImportedBody } from './imported-body';
-import { importedBody } from './imported-body';
+import { disposeBody, importedBody } from './imported-body';
 
 /** Where the stage gets files by their hash. */
 export interface StageFiles {
@@ -62,6 +62,24 @@ export class BodyLibrary {
     });
   }
 
+  /** Frees everything that no placement uses any more. What comes back is read again. */
+  keepOnly(used: { readonly files: ReadonlySet<string>; readonly forms: ReadonlySet<string> }): void {
+    for (const [key, parts] of this.forms) {
+      if (used.forms.has(key)) continue;
+      parts.forEach(({ geometry }) => geometry.dispose());
+      this.forms.delete(key);
+    }
+    free(this.bodies, used.files, disposeBody);
+    free(this.textures, used.files, (texture) => {
+      texture.dispose();
+      (texture.image as ImageBitmap).close();
+    });
+  }
+
+  dispose(): void {
+    this.keepOnly({ files: new Set(), forms: new Set() });
+  }
+
   private grow(geometry: BufferGeometry): void {
     const triangles = (geometry.index ?? geometry.getAttribute('position')).count / 3;
     if (triangles <= QUICK_TRIANGLES || !this.growBoundsTree) computeBoundsTree.call(geometry);
@@ -76,6 +94,16 @@ export class BodyLibrary {
       made.catch(() => kept.delete(key));
     }
     return made;
+  }
+}
+
+/** Lets go of what is not used; what is still on its way goes when it has come. */
+function free<T>(kept: Map<string, Promise<T>>, used: ReadonlySet<string>, dispose: (made: T) => void): void {
+  for (const [hash, made] of kept) {
+    if (used.has(hash)) continue;
+    kept.delete(hash);
+    // One that could not be read has nothing to be freed.
+    made.then(dispose, () => undefined);
   }
 }
 

@@ -5,7 +5,7 @@ import type { GLTF } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { mergeGeometries } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 
 /** A rigid part of an imported file: where it lies within the file, what it is made of, how brightly it shines. */
-export interface ImportedPart {
+interface ImportedPart {
   readonly geometry: BufferGeometry;
   readonly material: MeshLambertMaterial;
   readonly offset: Matrix4;
@@ -19,6 +19,23 @@ export interface ImportedBody {
   readonly clips: readonly AnimationClip[];
   /** Whether something in it bends, so that rigid parts cannot stand for it. */
   readonly deforms: boolean;
+}
+
+/** Frees what an imported file takes of the graphics: its geometry, materials and pictures. */
+export function disposeBody({ root, parts }: ImportedBody): void {
+  const materials = new Set<MeshLambertMaterial>(parts.map(({ material }) => material));
+  const geometries = new Set<BufferGeometry>(parts.map(({ geometry }) => geometry));
+  root.traverse((node) => {
+    const mesh = node as Mesh<BufferGeometry, MeshLambertMaterial>;
+    if (!mesh.isMesh) return;
+    materials.add(mesh.material);
+    geometries.add(mesh.geometry);
+  });
+  geometries.forEach((geometry) => geometry.dispose());
+  for (const material of materials) {
+    for (const picture of [material.map, material.emissiveMap]) picture?.dispose();
+    material.dispose();
+  }
 }
 
 /** Materials with more parts than this are drawn as one. */
@@ -93,7 +110,14 @@ function mattMaterial(material: Material): { matt: MeshLambertMaterial; luminanc
   return {
     luminance,
     matt: new MeshLambertMaterial({
-      ...{ color, map, vertexColors, side, transparent, opacity, alphaTest, emissiveMap },
+      color,
+      map,
+      vertexColors,
+      side,
+      transparent,
+      opacity,
+      alphaTest,
+      emissiveMap,
       emissive: share > 0 ? emissive.clone().multiplyScalar(1 / share) : new Color(0, 0, 0),
       emissiveIntensity: luminance,
     }),

@@ -82,12 +82,24 @@ export class Developing {
 
   constructor(picture: Texture, depth: Texture | null) {
     this.uniforms = {
-      ...{ picture: { value: picture }, depth: { value: depth }, share: { value: 1 }, focalLength: { value: 35 } },
-      ...{ k1: { value: 0 }, edgeStops: { value: 0 }, cornerMm: { value: 1 }, clipping: { value: 1 } },
-      ...{ zebraLevel: { value: 1 }, heightPx: { value: 1 }, shift: { value: new Vector2() } },
-      ...{ clip: { value: new Vector2() }, sharp: { value: new Vector2() } },
-      ...{ window: { value: new Vector4() }, ideal: { value: new Vector4() } },
-      ...{ display: { value: 0 }, parallel: { value: false }, marking: { value: false } },
+      picture: { value: picture },
+      depth: { value: depth },
+      share: { value: 1 },
+      focalLength: { value: 35 },
+      k1: { value: 0 },
+      edgeStops: { value: 0 },
+      cornerMm: { value: 1 },
+      clipping: { value: 1 },
+      zebraLevel: { value: 1 },
+      heightPx: { value: 1 },
+      shift: { value: new Vector2() },
+      clip: { value: new Vector2() },
+      sharp: { value: new Vector2() },
+      window: { value: new Vector4() },
+      ideal: { value: new Vector4() },
+      display: { value: 0 },
+      parallel: { value: false },
+      marking: { value: false },
     };
   }
 

@@ -38,14 +38,21 @@ export class SampleAccumulator {
   private readonly adding = new Scene();
   private readonly showing = new Scene();
   private readonly developing = new Developing(this.sum.texture, this.sample.depthTexture);
+  private readonly pictures: Mesh<PlaneGeometry, ShaderMaterial>[] = [];
   private count = 0;
 
   constructor() {
     this.adding.add(
-      fullPicture(
+      this.fullPicture(
         new ShaderMaterial({
-          ...{ depthTest: false, depthWrite: false, transparent: true, toneMapped: false },
-          ...{ blending: CustomBlending, blendEquation: AddEquation, blendSrc: OneFactor, blendDst: OneFactor },
+          depthTest: false,
+          depthWrite: false,
+          transparent: true,
+          toneMapped: false,
+          blending: CustomBlending,
+          blendEquation: AddEquation,
+          blendSrc: OneFactor,
+          blendDst: OneFactor,
           uniforms: { picture: { value: this.sample.texture } },
           vertexShader: VERTEX,
           fragmentShader: /* glsl */ `
@@ -56,9 +63,10 @@ export class SampleAccumulator {
       ),
     );
     this.showing.add(
-      fullPicture(
+      this.fullPicture(
         new ShaderMaterial({
-          ...{ depthTest: false, depthWrite: false },
+          depthTest: false,
+          depthWrite: false,
           uniforms: this.developing.uniforms,
           vertexShader: VERTEX,
           fragmentShader: DEVELOPING_FRAGMENT,
@@ -108,13 +116,20 @@ export class SampleAccumulator {
   }
 
   dispose(): void {
+    this.sample.depthTexture?.dispose();
     this.sample.dispose();
     this.sum.dispose();
+    for (const { geometry, material } of this.pictures) {
+      geometry.dispose();
+      material.dispose();
+    }
   }
-}
 
-function fullPicture(material: ShaderMaterial): Mesh {
-  const mesh = new Mesh(new PlaneGeometry(2, 2), material);
-  mesh.frustumCulled = false;
-  return mesh;
+  /** A plane that fills the picture. */
+  private fullPicture(material: ShaderMaterial): Mesh {
+    const mesh = new Mesh(new PlaneGeometry(2, 2), material);
+    mesh.frustumCulled = false;
+    this.pictures.push(mesh);
+    return mesh;
+  }
 }

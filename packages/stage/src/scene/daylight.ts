@@ -23,7 +23,7 @@ const GLOW_GAIN = 1.3;
 const SHADOW_MAP_PX = 1024;
 
 /** Unit vector toward the sun: azimuth clockwise from −Z (north), both in degrees. */
-export function sunDirection(elevationDeg: number, azimuthDeg: number): Vector {
+function sunDirection(elevationDeg: number, azimuthDeg: number): Vector {
   const elevation = (elevationDeg * Math.PI) / 180;
   const azimuth = (azimuthDeg * Math.PI) / 180;
   return [Math.sin(azimuth) * Math.cos(elevation), Math.sin(elevation), -Math.cos(azimuth) * Math.cos(elevation)];
@@ -51,6 +51,13 @@ export class Daylight {
     this.dome.renderOrder = 2; // after everything, so that only what stays sky is shaded
     this.dome.raycast = () => undefined; // nobody picks the sky
     this.group.add(this.sun, this.sun.target, this.sky, this.dome);
+  }
+
+  dispose(): void {
+    this.sun.dispose();
+    this.sky.dispose();
+    this.dome.geometry.dispose();
+    this.dome.material.dispose();
   }
 
   /** Sun and sky as the set has them. */

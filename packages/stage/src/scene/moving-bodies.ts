@@ -1,6 +1,6 @@
 import type { Placement } from '@arvex/core';
 import type { AnimationMixer as Mixer, Matrix4, Mesh, MeshLambertMaterial, Object3D } from 'three';
-import { AnimationMixer, Color, Group } from 'three';
+import { AnimationMixer, Color, Group, SkinnedMesh } from 'three';
 import { clone } from 'three/examples/jsm/utils/SkeletonUtils.js';
 import type { ImportedBody } from '../files';
 
@@ -25,6 +25,10 @@ export class MovingBodies {
       this.takeAway(placement.id);
       this.standUp(placement, body, key);
     }
+  }
+
+  dispose(): void {
+    this.set([]);
   }
 
   /** Puts a body where it stands, in the pose its clip has at a second. */
@@ -58,13 +62,21 @@ export class MovingBodies {
     const own = (mesh.material as MeshLambertMaterial).clone();
     own.color.multiply(new Color(surface.colour));
     mesh.material = own;
+    mesh.userData['ownMaterial'] = own;
   }
 
   private takeAway(id: string): void {
     const moving = this.moving.get(id);
     if (!moving) return;
     moving.mixer?.stopAllAction();
+    moving.root.traverse(dispose);
     this.group.remove(moving.root);
     this.moving.delete(id);
   }
+}
+
+/** Frees what a copy has for itself; geometry and materials of the file belong to all copies. */
+function dispose(node: Object3D): void {
+  if (node instanceof SkinnedMesh) node.skeleton.dispose();
+  (node.userData['ownMaterial'] as MeshLambertMaterial | undefined)?.dispose();
 }

@@ -64,6 +64,10 @@ export class PieceBatches {
     for (const [key, alike] of byKey) this.fill(key, alike);
   }
 
+  dispose(): void {
+    this.set([]);
+  }
+
   /** Puts all parts of a placement where it stands. */
   place(placementId: string, world: Matrix4): void {
     for (const { batch, index } of this.slots.get(placementId) ?? []) {

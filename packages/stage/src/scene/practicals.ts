@@ -38,6 +38,10 @@ export class Practicals {
     }
   }
 
+  dispose(): void {
+    this.set([]);
+  }
+
   place(placementId: string, world: Matrix4): void {
     const light = this.lamps.get(placementId)?.light;
     if (!light) return;

@@ -1,8 +1,9 @@
 import type { LightMix, Placement } from '@arvex/core';
-import { boxCornersAt, isMoving, isShown, placementAt, setOf } from '@arvex/core';
+import { boxCornersAt, isGroundSize, isMoving, isShown, placementAt, setOf } from '@arvex/core';
 import type { Intersection, Object3D, Texture } from 'three';
 import { Box3, Matrix4, Quaternion, Scene, Sphere, Vector3 } from 'three';
 import type { BodyLibrary, ImportedBody } from '../files';
+import { pieceForm } from '../forms';
 import type { SetPatch, StagedSet } from '../patch';
 import { NOTHING_STAGED, patchedSet } from '../patch';
 import { Daylight } from './daylight';
@@ -11,9 +12,7 @@ import { PieceBatches } from './piece-batches';
 import { Practicals } from './practicals';
 import { pictureOf, standingParts } from './standing-parts';
 
-/** Things further across than this are ground; shadows are fitted to what stands on it, metres. */
-const GROUND_M = 120;
-
+/** Shadows are drawn within a ball of this radius at most, metres. */
 const LARGEST_SHADOW_RADIUS_M = 120;
 
 interface Bodies {
@@ -54,6 +53,17 @@ export class SetScene {
     // The project may have gone on while files were read: only its latest state is stood up.
     if (turn === this.following) this.standUp(bodies);
     return missing;
+  }
+
+  dispose(): void {
+    this.following += 1; // what is still being read is not stood up any more
+    for (const part of [this.pieces, this.bodies, this.practicals, this.daylight]) part.dispose();
+    this.library.dispose();
+  }
+
+  /** Shadows are drawn anew with the next picture: what the graphics held is gone. */
+  forgetShadows(): void {
+    this.shadowsStale = true;
   }
 
   /** Puts everything that moves where it is at a scene time. `shadows` says whether they are to be drawn anew for it. */
@@ -130,8 +140,16 @@ export class SetScene {
     );
     this.practicals.set(this.shown.filter((one) => one.piece.kind === 'practical'));
     for (const placement of this.shown) this.place(placement);
+    this.library.keepOnly(this.used());
     this.fitShadows();
     this.shadowsStale = true;
+  }
+
+  /** Files and forms that what stands in the set is made of, whether it is shown or not. */
+  private used(): { files: ReadonlySet<string>; forms: ReadonlySet<string> } {
+    const placements = Object.values(this.set.placements);
+    const files = placements.flatMap(({ assetId }) => this.set.assets[assetId ?? '']?.file.hash ?? []);
+    return { files: new Set(files), forms: new Set(placements.flatMap(({ piece }) => pieceForm(piece)?.key ?? [])) };
   }
 
   private place(placement: Placement): void {
@@ -150,7 +168,7 @@ export class SetScene {
       const corners = boxCornersAt(this.set, placement, this.atFlicks).map((corner) => new Vector3(...corner));
       const own = new Box3().setFromPoints(corners);
       const size = own.getSize(new Vector3());
-      if (Math.max(size.x, size.z) <= GROUND_M && placement.piece.kind !== 'group') box.union(own);
+      if (!isGroundSize(Math.max(size.x, size.z)) && placement.piece.kind !== 'group') box.union(own);
     }
     if (box.isEmpty()) {
       this.daylight.castWithin(new Vector3(), 0);

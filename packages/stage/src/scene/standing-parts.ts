@@ -1,5 +1,5 @@
 import type { AssetFile, Placement } from '@arvex/core';
-import { blackBodyColour, LAMP_RADIUS_M, placementBox } from '@arvex/core';
+import { blackBodyColour, isGround, LAMP_RADIUS_M } from '@arvex/core';
 import type { MeshLambertMaterial, Texture } from 'three';
 import { Color, Matrix4 } from 'three';
 import type { BodyLibrary, ImportedBody } from '../files';
@@ -9,9 +9,6 @@ import { pieceForm } from '../forms';
 import type { StagedSet } from '../patch';
 import type { Glow, StandingPart } from './piece-batches';
 import { lookKey } from './piece-batches';
-
-/** Larger things than this are ground that others stand on, metres. */
-const LARGE_M = 120;
 
 const WHITE = new Color(1, 1, 1);
 
@@ -25,8 +22,7 @@ export function standingParts(
   body: ImportedBody | undefined,
   picture: Texture | undefined,
 ): StandingPart[] {
-  const { minM, maxM } = placementBox(set, placement);
-  const large = Math.max(maxM[0] - minM[0], maxM[2] - minM[2]) > LARGE_M;
+  const large = isGround(set, placement);
   const shared = { placementId: placement.id, large, castsShadow: !large && placement.piece.kind !== 'practical' };
   if (body) return importedParts(placement, body, shared);
   const form = pieceForm(placement.piece);
@@ -39,8 +35,12 @@ export function standingParts(
     const own = part.colour === undefined && !isUnlit(placement) ? placement.surface.colour : null;
     return {
       ...shared,
-      ...{ key: `${form.key} ${i} ${lookKey(ownMaterial, glow)}`, geometry: part.geometry, material: ownMaterial },
-      ...{ offset, colour: own === null ? WHITE : new Color(own), glow },
+      key: `${form.key} ${i} ${lookKey(ownMaterial, glow)}`,
+      geometry: part.geometry,
+      material: ownMaterial,
+      offset,
+      colour: own === null ? WHITE : new Color(own),
+      glow,
     };
   });
 }
@@ -59,8 +59,11 @@ function importedParts(placement: Placement, body: ImportedBody, shared: Shared)
     const glow = luminance > 0 ? { colour: colour.clone(), luminanceCdM2: luminance, lightGroupId } : undefined;
     return {
       ...shared,
-      ...{ key: `${part.geometry.uuid} ${lookKey(part.material, glow)}`, geometry: part.geometry },
-      ...{ material: part.material, offset: scaling.clone().multiply(part.offset), glow },
+      key: `${part.geometry.uuid} ${lookKey(part.material, glow)}`,
+      geometry: part.geometry,
+      material: part.material,
+      offset: scaling.clone().multiply(part.offset),
+      glow,
       colour: surface.colour === null ? WHITE : new Color(surface.colour),
     };
   });

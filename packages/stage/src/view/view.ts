@@ -11,7 +11,7 @@ import {
 import type { Camera } from 'three';
 
 /** The opening through which a picture is taken: what gives it depth of field. */
-export interface Aperture {
+interface Aperture {
   /** Diameter of the entrance pupil, metres. */
   readonly diameterM: number;
   /** Distance of the plane that is sharp, along the axis, metres. */
@@ -29,7 +29,7 @@ export type Display =
   | { readonly kind: 'zebra'; readonly level: number };
 
 /** Limits within which the picture is marked as sharp, metres along the axis. */
-export interface SharpBand {
+interface SharpBand {
   readonly nearM: number;
   readonly farM: number;
 }
@@ -78,7 +78,12 @@ export function viewOf(
   const ev = state.exposure.ev100 + state.exposure.ndStops;
   const back = filmBackWindow(state);
   return {
-    ...{ pose, lens: projectedLens(state), window, ev, atFlicks, lightMix: state.lightMix },
+    pose,
+    lens: projectedLens(state),
+    window,
+    ev,
+    atFlicks,
+    lightMix: state.lightMix,
     sky: how.sky ?? true,
     aperture: 'aperture' in how ? how.aperture : apertureOf(state),
     edge: { stops: state.lens.edgeStops, cornerMm: Math.hypot(back.rightMm, back.topMm) },

@@ -11,7 +11,15 @@ const OLD_KEYS: Readonly<Record<string, readonly number[]>> = {
   shots: [2, 3],
 };
 const ENTITY_TABLES = [
-  ...['assets', 'cameras', 'lens_kits', 'light_groups', 'moves', 'placements', 'sequences', 'sets', 'shots'],
+  'assets',
+  'cameras',
+  'lens_kits',
+  'light_groups',
+  'moves',
+  'placements',
+  'sequences',
+  'sets',
+  'shots',
 ];
 /** What refers to what. What carries what within a table is held by core's rules alone. */
 const REFERENCES: readonly (readonly [table: string, column: string, to: string])[] = [

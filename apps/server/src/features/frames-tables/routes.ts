@@ -34,7 +34,9 @@ export const framesTableRoutes =
       '/projects/:project/cameras/:camera/frames',
       {
         schema: {
-          ...{ tags, summary: "A camera's frames as JSON or CSV", querystring: rangeQuery },
+          tags,
+          summary: "A camera's frames as JSON or CSV",
+          querystring: rangeQuery,
           params: z.object({ project: z.uuid(), camera: z.uuid() }),
         },
       },
@@ -50,7 +52,9 @@ export const framesTableRoutes =
       '/projects/:project/placements/:placement/frames',
       {
         schema: {
-          ...{ tags, summary: 'Where a thing in the set is, frame by frame, as JSON or CSV', querystring: rangeQuery },
+          tags,
+          summary: 'Where a thing in the set is, frame by frame, as JSON or CSV',
+          querystring: rangeQuery,
           params: z.object({ project: z.uuid(), placement: z.uuid() }),
         },
       },
@@ -66,7 +70,9 @@ export const framesTableRoutes =
       '/projects/:project/sequences/:sequence/frames',
       {
         schema: {
-          ...{ tags, summary: "A cut's frames as JSON or CSV", querystring: rangeQuery },
+          tags,
+          summary: "A cut's frames as JSON or CSV",
+          querystring: rangeQuery,
           params: z.object({ project: z.uuid(), sequence: z.uuid() }),
         },
       },

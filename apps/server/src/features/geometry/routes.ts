@@ -15,7 +15,8 @@ export const geometryRoutes =
       '/geometry',
       {
         schema: {
-          ...{ tags, summary: 'Send a GLB (multipart, field "file"); it is measured and kept' },
+          tags,
+          summary: 'Send a GLB (multipart, field "file"); it is measured and kept',
           consumes: ['multipart/form-data'],
           response: { 201: geometryFileSchema, default: problemSchema },
         },

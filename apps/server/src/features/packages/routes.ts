@@ -14,7 +14,9 @@ export const packageRoutes =
       '/packages',
       {
         schema: {
-          ...{ tags, summary: 'Packages by name', querystring: pageQuerySchema },
+          tags,
+          summary: 'Packages by name',
+          querystring: pageQuerySchema,
           response: { 200: pageOf(cameraPackageSchema), default: problemSchema },
         },
       },
@@ -25,7 +27,9 @@ export const packageRoutes =
       '/packages/:package',
       {
         schema: {
-          ...{ tags, summary: 'Save a package under an id of your own', params },
+          tags,
+          summary: 'Save a package under an id of your own',
+          params,
           body: cameraPackageSchema.omit({ id: true }),
           response: { 200: cameraPackageSchema, default: problemSchema },
         },
@@ -41,7 +45,9 @@ export const packageRoutes =
       '/packages/:package',
       {
         schema: {
-          ...{ tags, summary: 'Delete a package; cameras that it was used on stay as they are', params },
+          tags,
+          summary: 'Delete a package; cameras that it was used on stay as they are',
+          params,
           response: { 200: z.object({ id: z.uuid() }), default: problemSchema },
         },
       },

@@ -29,7 +29,9 @@ export const pictureRoutes =
       '/pictures',
       {
         schema: {
-          ...{ tags, summary: 'Send a PNG, JPEG or WebP (multipart, field "file")', consumes: ['multipart/form-data'] },
+          tags,
+          summary: 'Send a PNG, JPEG or WebP (multipart, field "file")',
+          consumes: ['multipart/form-data'],
           response: { 201: pictureFileSchema, default: problemSchema },
         },
       },

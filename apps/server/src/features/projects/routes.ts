@@ -39,7 +39,9 @@ export const projectRoutes =
       '/projects',
       {
         schema: {
-          ...{ tags, summary: 'Make an empty project with ids of your own', body: newProjectOrderSchema },
+          tags,
+          summary: 'Make an empty project with ids of your own',
+          body: newProjectOrderSchema,
           response: { 201: z.object({ id: z.uuid() }), default: problemSchema },
         },
       },
@@ -53,7 +55,9 @@ export const projectRoutes =
       '/projects/:project',
       {
         schema: {
-          ...{ tags, summary: 'A whole project', params: projectParams },
+          tags,
+          summary: 'A whole project',
+          params: projectParams,
           response: { 200: projectSchema, default: problemSchema },
         },
         // Read from the database through the same schemas already: not worth doing twice for large projects.
@@ -100,7 +104,9 @@ export const projectRoutes =
       '/projects/:project/changes',
       {
         schema: {
-          ...{ tags, summary: 'Changes after a place in the history', params: projectParams },
+          tags,
+          summary: 'Changes after a place in the history',
+          params: projectParams,
           querystring: z.object({
             after: z.coerce.number().int().min(0).default(0),
             limit: z.coerce.number().int().min(1).max(1000).default(500),

@@ -34,7 +34,9 @@ export const renderRoutes =
       '/projects/:project/renders',
       {
         schema: {
-          ...{ tags, summary: 'Render a cut', params: projectParams },
+          tags,
+          summary: 'Render a cut',
+          params: projectParams,
           body: renderOrderSchema,
           response: { 201: renderSchema, default: problemSchema },
         },
@@ -54,12 +56,10 @@ export const renderRoutes =
       '/projects/:project/renders',
       {
         schema: {
-          ...{
-            tags,
-            summary: 'Renders of a project, newest first',
-            params: projectParams,
-            querystring: pageQuerySchema,
-          },
+          tags,
+          summary: 'Renders of a project, newest first',
+          params: projectParams,
+          querystring: pageQuerySchema,
           response: { 200: pageOf(renderSchema), default: problemSchema },
         },
       },
@@ -83,7 +83,9 @@ export const renderRoutes =
       '/renders/:render/project',
       {
         schema: {
-          ...{ tags, summary: 'The project as it was when the render was asked for', params: renderParams },
+          tags,
+          summary: 'The project as it was when the render was asked for',
+          params: renderParams,
           response: { 200: projectSchema, default: problemSchema },
         },
         serializerCompiler: () => JSON.stringify,
@@ -95,7 +97,9 @@ export const renderRoutes =
       '/renders/:render/leases',
       {
         schema: {
-          ...{ tags, summary: 'Take a lease on some frames', params: renderParams },
+          tags,
+          summary: 'Take a lease on some frames',
+          params: renderParams,
           body: z.object({ count: z.number().int().min(1).max(64) }),
           response: {
             200: leaseSchema,
@@ -111,7 +115,9 @@ export const renderRoutes =
       {
         bodyLimit: FRAME_LIMIT,
         schema: {
-          ...{ tags, summary: 'Send a finished frame as PNG', consumes: ['image/png'] },
+          tags,
+          summary: 'Send a finished frame as PNG',
+          consumes: ['image/png'],
           params: z.object({ render: z.uuid(), index: z.coerce.number().int().min(0) }),
           querystring: z.object({ lease: z.uuid() }),
           response: { 200: renderSchema, default: problemSchema },

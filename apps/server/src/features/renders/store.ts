@@ -13,7 +13,7 @@ export interface FinishedFrame {
 }
 
 /** How long a renderer may take for the frames of one lease before others may have them. */
-export const LEASE_SECONDS = 60;
+const LEASE_SECONDS = 60;
 const FRAMES_INSERTED_AT_ONCE = 500;
 
 const COLUMNS = `r.id, r.project_id AS projectId, r.sequence_id AS sequenceId, r.name, r.width_px AS widthPx,
@@ -41,9 +41,16 @@ export class RenderStore {
         {
           transaction,
           replacements: {
-            ...{ id, projectId: head.id, sequenceId, name, snapshot: JSON.stringify(project) },
-            ...{ width: evenPixels(head.delivery.widthPx * share), height: evenPixels(head.delivery.heightPx * share) },
-            ...{ rate: JSON.stringify(head.rate), first: head.firstFrame, count: cut.frameCount },
+            id,
+            projectId: head.id,
+            sequenceId,
+            name,
+            snapshot: JSON.stringify(project),
+            width: evenPixels(head.delivery.widthPx * share),
+            height: evenPixels(head.delivery.heightPx * share),
+            rate: JSON.stringify(head.rate),
+            first: head.firstFrame,
+            count: cut.frameCount,
           },
         },
       );

@@ -1,2 +1,1 @@
-export { Help } from './help';
 export { helpActions } from './help-actions';

@@ -1,4 +1,4 @@
-export { answerOf, Api, AwayError, ProblemError } from './api';
+export { Api } from './api';
 export { Notices } from './notices';
 export type { Conflict } from './project-store';
 export { ProjectStore } from './project-store';

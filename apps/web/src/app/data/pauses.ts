@@ -5,7 +5,7 @@ const FIRST_PAUSE_MS = 500;
 const LONGEST_PAUSE_MS = 30_000;
 
 /** How long to wait before try number `tries` (from 1): half a second, then twice as long each time, half a minute at most. */
-export function pauseMs(tries: number): number {
+function pauseMs(tries: number): number {
   return Math.min(LONGEST_PAUSE_MS, FIRST_PAUSE_MS * 2 ** (tries - 1));
 }
 

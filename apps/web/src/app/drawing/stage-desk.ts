@@ -38,6 +38,11 @@ export class StageDesk {
     };
   }
 
+  /** Tells when the graphics are lost, and when they are back. */
+  async watchGraphics(told: (lost: boolean) => void): Promise<void> {
+    this.opened.contextLost = told;
+  }
+
   async follow(patch: SetPatch): Promise<string[]> {
     return this.opened.follow(patch);
   }

@@ -31,6 +31,8 @@ const SETTLING_MS = 250;
 /** Longest time a picture of what rests waits for the interface. */
 const LONGEST_WAIT_MS = 200;
 
+const GRAPHICS_LOST = 'The graphics of this machine began anew. The picture comes back by itself.';
+
 /** Draws every view in the page with one stage: on demand, one picture at a time, coarse while moving, fine at rest. */
 @Injectable({ providedIn: 'root' })
 export class StageHost {
@@ -62,6 +64,9 @@ export class StageHost {
   readonly failure = signal<string | undefined>(undefined);
 
   constructor() {
+    void this.desk
+      .then((desk) => desk.watchGraphics(proxy((lost: boolean) => this.graphics(lost))))
+      .catch(() => undefined); // no graphics at all are told where pictures are drawn
     effect(() => {
       const project = this.viewpoint.drawnProject();
       const moving = this.viewpoint.piecePreview() !== undefined;
@@ -170,6 +175,13 @@ export class StageHost {
     this.views.forEach((view) => this.invalidate(view, moving));
   }
 
+  /** While the graphics are away nothing is drawn; when they are back, everything is. */
+  private graphics(lost: boolean): void {
+    this.failure.set(lost ? GRAPHICS_LOST : undefined);
+    this.accumulating = undefined;
+    if (!lost) this.views.forEach((view) => this.invalidate(view));
+  }
+
   private get moving(): boolean {
     return performance.now() - this.movedAt < REST_MS;
   }
@@ -214,8 +226,9 @@ export class StageHost {
     const share = moving ? this.share : 1;
     const [width, height] = [size.width, size.height].map((px) => Math.max(2, Math.round(px * share)));
     const { bitmap, milliseconds } = await desk.draw(asked.view, width ?? 2, height ?? 2);
-    put(bitmap, shown.canvas);
-    this.failure.set(undefined);
+    if (this.failure() === GRAPHICS_LOST) bitmap.close();
+    else put(bitmap, shown.canvas);
+    if (this.failure() !== GRAPHICS_LOST) this.failure.set(undefined);
     shown.drawn?.(asked.label);
     if (!this.loading()) this.pictureIsThere();
     if (moving) this.share = Math.min(1, Math.max(LOWEST_SHARE, share * Math.sqrt(MOVING_BUDGET_MS / milliseconds)));

@@ -27,7 +27,11 @@ export class FreeCamera {
     const { exposure, focus } = through ?? CAMERA_DEFAULTS;
     const { hold, absorbers, iso, ndStops, shutterAngleDeg } = exposure;
     const camera: Camera = {
-      ...{ ...CAMERA_DEFAULTS, id: FREE_VIEW_ID, revision: FIRST_REVISION, number: 1, name: 'Free view' },
+      ...CAMERA_DEFAULTS,
+      id: FREE_VIEW_ID,
+      revision: FIRST_REVISION,
+      number: 1,
+      name: 'Free view',
       pose: this.pose(),
       focus: { ...CAMERA_DEFAULTS.focus, distanceM: focus.distanceM, fStop: focus.fStop },
       exposure: { hold, absorbers, iso, ndStops, shutterAngleDeg },

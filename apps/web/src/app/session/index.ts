@@ -12,7 +12,7 @@ export { STEPS } from './steps';
 export { transportActions } from './transport-actions';
 export { Units } from './units';
 export { Viewpoint } from './viewpoint';
-export type { View, ViewId } from './views';
+export type { View } from './views';
 export { VIEWS } from './views';
 export { Workspace } from './workspace';
 export { workspaceActions } from './workspace-actions';

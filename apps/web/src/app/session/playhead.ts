@@ -17,7 +17,7 @@ import { seenAt } from './seen';
 import * as z from 'zod';
 
 /** Paces of playing, times the true rate. */
-export const PACES = [1, 0.5, 0.25] as const;
+const PACES = [1, 0.5, 0.25] as const;
 const paceSchema = z.union(PACES.map((pace) => z.literal(pace)));
 /** Speeds of the shuttle, times the pace. */
 const SHUTTLE = [1, 2, 4, 8];

@@ -23,7 +23,9 @@ export function workspaceActions(): ActionSource {
     ...views,
     { id: 'swap-views', name: 'Change the two views round', keys: 'V', run: () => workspace.swapViews() },
     { name: 'Light or dark theme', run: turnTheme },
-    ...[surround('black', 0), surround('dark grey', 43), surround('mid grey', 118)],
+    surround('black', 0),
+    surround('dark grey', 43),
+    surround('mid grey', 118),
     ...steps,
   ];
   return () => actions;

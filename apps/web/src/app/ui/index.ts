@@ -26,5 +26,4 @@ export type { BenchCard } from './cards';
 export { CARDS, Cards } from './cards';
 export { Contributed } from './contributed';
 export { IconButton } from './icon-button';
-export type { SwitchChoice } from './switch';
-export { ON_OFF, Switch, switchChoices } from './switch';
+export { Switch, switchChoices } from './switch';

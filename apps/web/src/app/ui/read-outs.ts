@@ -27,7 +27,7 @@ export function signedDegrees(degrees: number): string {
 }
 
 /** A short name of the film back for the chip. */
-export function shortBack(back: FilmBack): string {
+function shortBack(back: FilmBack): string {
   return filmBackName(back).replace('Super 35', 'S35').replace('three-perf', '3-perf').replace('four-perf', '4-perf');
 }
 

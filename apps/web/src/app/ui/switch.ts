@@ -20,9 +20,6 @@ export function switchChoices<Id extends string>(
   return ids.map((id) => ({ id, name: names[id] ?? id }));
 }
 
-/** On and off, for settings that are one of the two. */
-export const ON_OFF: readonly SwitchChoice<'on' | 'off'>[] = switchChoices(['on', 'off']);
-
 /** A few choices side by side of which one is in force. Arrow keys go through them; Tab enters and leaves them as one. */
 @Component({
   selector: 'arvex-switch',

@@ -10,7 +10,7 @@ import { creation, deletion, patching } from '../edit';
 /** The parts of a camera that one bench card edits at a time. */
 export type CameraParts = Partial<Omit<Camera, 'id' | 'revision' | 'number'>>;
 
-export const OWN_GROUP_NAMES: Readonly<Record<OwnGroup, string>> = {
+const OWN_GROUP_NAMES: Readonly<Record<OwnGroup, string>> = {
   delivery: 'Delivery frame',
   exposure: 'Exposure',
   guides: 'Guides',
@@ -18,7 +18,7 @@ export const OWN_GROUP_NAMES: Readonly<Record<OwnGroup, string>> = {
 };
 
 /** Lowest camera number that is free. */
-export function nextCameraNumber(project: Project): number {
+function nextCameraNumber(project: Project): number {
   const taken = new Set(camerasInOrder(project).map((camera) => camera.number));
   let number = 1;
   while (taken.has(number)) number += 1;

@@ -47,7 +47,10 @@ export function applyPackage(
     operations: [
       ...(unknown ? [creation('lensKit', { id: kitId, name: PACKED_KIT, lenses: [kitLens] })] : []),
       patching(project, 'camera', cameraId, {
-        ...{ filmBack: settings.filmBack, lens: settings.lens, exposure: settings.exposure, guides: settings.guides },
+        filmBack: settings.filmBack,
+        lens: settings.lens,
+        exposure: settings.exposure,
+        guides: settings.guides,
         focus: { ...camera.focus, fStop: settings.fStop, criterion: settings.criterion },
         framing: { ...camera.framing, delivery: settings.delivery, fit: settings.fit },
         own,

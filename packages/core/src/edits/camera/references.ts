@@ -13,8 +13,13 @@ export function addReference(
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
   const reference: Reference = {
-    ...{ id: ids.reference, assetId: ids.asset, layer: 'over', opacity: 0.5, size: 'fit' },
-    ...{ difference: false, shown: true },
+    id: ids.reference,
+    assetId: ids.asset,
+    layer: 'over',
+    opacity: 0.5,
+    size: 'fit',
+    difference: false,
+    shown: true,
   };
   return {
     name: `Reference ${name} on ${camera.name}`,

@@ -19,8 +19,12 @@ import { patching, previewed } from '../edit';
 import type { Curves } from './curves';
 import { moveOperations } from './curves';
 
-export const RIG_NAMES: Readonly<Record<RigKind, string>> = {
-  ...{ sticks: 'sticks', rail: 'rail', crane: 'crane', orbit: 'orbit', follow: 'follow' },
+const RIG_NAMES: Readonly<Record<RigKind, string>> = {
+  sticks: 'sticks',
+  rail: 'rail',
+  crane: 'crane',
+  orbit: 'orbit',
+  follow: 'follow',
 };
 
 /** An edit, and how closely the camera goes where it went before. */

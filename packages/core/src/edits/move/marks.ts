@@ -10,7 +10,7 @@ import type { Curves } from './curves';
 import { keyNear, moveOperations } from './curves';
 
 /** `A` to `Z`, then `A2`…: the first letter that no mark has. */
-export function nextMarkName(marks: readonly Pick<Mark, 'name'>[]): string {
+function nextMarkName(marks: readonly Pick<Mark, 'name'>[]): string {
   const taken = new Set(marks.map((mark) => mark.name));
   for (let round = 1; ; round++) {
     for (let letter = 65; letter <= 90; letter++) {
@@ -91,12 +91,7 @@ export function leaveOutMark(project: Project, cameraId: string, markId: string,
  * @param times new flicks by mark id; marks that are not named keep theirs.
  * @throws CoreError `out-of-range` when two marks would stand at one time.
  */
-export function retimeMarks(
-  project: Project,
-  cameraId: string,
-  what: string,
-  times: ReadonlyMap<string, number>,
-): Edit {
+function retimeMarks(project: Project, cameraId: string, what: string, times: ReadonlyMap<string, number>): Edit {
   const camera = existing(project, 'camera', cameraId);
   const move = existing(project, 'move', moveOf(project, cameraId)?.id ?? cameraId);
   const marks = move.marks.map((mark) => ({ ...mark, atFlicks: times.get(mark.id) ?? mark.atFlicks }));
@@ -151,7 +146,7 @@ export function reorderMark(project: Project, cameraId: string, markId: string, 
 }
 
 /** The pose of a mark at its time, for a thumbnail: a mark that is left out keeps its own. */
-export function markTrial(mark: Mark): ChannelValues | undefined {
+function markTrial(mark: Mark): ChannelValues | undefined {
   return mark.leftOut ?? undefined;
 }
 

@@ -100,7 +100,9 @@ interface Timing {
 }
 
 const timingOf = ({ seconds, settleS }: MoveOrder, atFlicks: number): Timing => ({
-  ...{ atFlicks, lengthFlicks: flicksFromSeconds(seconds), settleFlicks: flicksFromSeconds(settleS) },
+  atFlicks,
+  lengthFlicks: flicksFromSeconds(seconds),
+  settleFlicks: flicksFromSeconds(settleS),
 });
 
 /** Curves of a move that goes somewhere: two keys on sticks where it is straight, else a key a frame, thinned. */
@@ -116,7 +118,9 @@ function placeCurves(
   if (camera.rig.kind === 'sticks' && way.straight) {
     const to = way.at(timing.atFlicks + timing.lengthFlicks + timing.settleFlicks, 1);
     const ends: ChannelValues = {
-      ...{ positionX: to.positionM[0], positionY: to.positionM[1], positionZ: to.positionM[2] },
+      positionX: to.positionM[0],
+      positionY: to.positionM[1],
+      positionZ: to.positionM[2],
       ...(to.focalLength !== undefined && { focalLength: to.focalLength }),
     };
     return (Object.entries(ends) as [Channel, number][]).map(([channel, value]) => [

@@ -124,11 +124,17 @@ export function rampMove(project: Project, cameraId: string, from: number, to: n
   const third = Math.round(span / 3);
   const timeWarp: Curve = [
     {
-      ...{ atFlicks: first, value: seconds(first), shape: 'free', in: { flicks: 0, value: 0 } },
+      atFlicks: first,
+      value: seconds(first),
+      shape: 'free',
+      in: { flicks: 0, value: 0 },
       out: { flicks: third, value: seconds(third) * from * scale },
     },
     {
-      ...{ atFlicks: last, value: seconds(last), shape: 'free', out: { flicks: 0, value: 0 } },
+      atFlicks: last,
+      value: seconds(last),
+      shape: 'free',
+      out: { flicks: 0, value: 0 },
       in: { flicks: -third, value: -seconds(third) * to * scale },
     },
   ];

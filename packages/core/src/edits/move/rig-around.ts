@@ -60,7 +60,7 @@ interface SubjectOf {
 }
 
 /** Whom a camera is about: its aim, whom its focus follows, or whom its framing names. */
-export function centreOf(project: Project, cameraId: string, state: CameraState): SubjectOf | undefined {
+function centreOf(project: Project, cameraId: string, state: CameraState): SubjectOf | undefined {
   const { aim, focus, framing } = existing(project, 'camera', cameraId);
   if (aim.kind === 'subject' && project.placements[aim.placementId]) return { id: aim.placementId, point: aim.point };
   if (state.focus.subjectId !== null) return { id: state.focus.subjectId, point: focus.point };

@@ -72,7 +72,13 @@ export function moveThroughViews(
     leftOut: null,
   }));
   const rig: Camera['rig'] = {
-    ...{ kind: 'rail', ...RIG_DEFAULTS.base, nodesM, straight: [], closed: false, by: 'distance', along: 0 },
+    kind: 'rail',
+    ...RIG_DEFAULTS.base,
+    nodesM,
+    straight: [],
+    closed: false,
+    by: 'distance',
+    along: 0,
     cameraM: [0, 0, 0],
   };
   return {
@@ -120,12 +126,18 @@ function evenly(lengthM: number, atFlicks: number, spanFlicks: number, eased: bo
   return [
     { atFlicks, value: 0, shape: 'free', in: none, out: { flicks: third, value: 0 } },
     {
-      ...{ atFlicks: atFlicks + ramp, value: rampM, shape: 'free' },
-      ...{ in: { flicks: -third, value: -speed * third }, out: { flicks: line, value: speed * line } },
+      atFlicks: atFlicks + ramp,
+      value: rampM,
+      shape: 'free',
+      in: { flicks: -third, value: -speed * third },
+      out: { flicks: line, value: speed * line },
     },
     {
-      ...{ atFlicks: atFlicks + spanFlicks - ramp, value: lengthM - rampM, shape: 'free' },
-      ...{ in: { flicks: -line, value: -speed * line }, out: { flicks: third, value: speed * third } },
+      atFlicks: atFlicks + spanFlicks - ramp,
+      value: lengthM - rampM,
+      shape: 'free',
+      in: { flicks: -line, value: -speed * line },
+      out: { flicks: third, value: speed * third },
     },
     { atFlicks: atFlicks + spanFlicks, value: lengthM, shape: 'free', in: { flicks: -third, value: 0 }, out: none },
   ];

@@ -10,9 +10,8 @@ import { movedParts } from './placement-motion';
 import { freeName, naming } from './placements';
 
 /** Sides to which several things can be aligned along an axis of the world. */
-export const ALIGN_SIDES = ['low', 'middle', 'high'] as const;
 
-export type AlignSide = (typeof ALIGN_SIDES)[number];
+export type AlignSide = 'low' | 'middle' | 'high';
 
 /** A copy of each placement and of all that is attached to it, moved by `stepM`. @param makeId gives a new id each time. */
 export function duplicatePlacements(
@@ -115,8 +114,13 @@ export function groupPlacements(project: Project, placementIds: readonly string[
   const mean = (axis: 0 | 1 | 2) => places.reduce((sum, place) => sum + place[axis], 0) / places.length;
   const positionM: Vector = [mean(0), Math.min(...places.map((place) => place[1])), mean(2)];
   const group: Placement = {
-    ...{ ...PLACEMENT_DEFAULTS, id: groupId, revision: '', setId: first.setId, name: freeName(project, 'group') },
-    ...{ piece: { kind: 'group' as const }, positionM },
+    ...PLACEMENT_DEFAULTS,
+    id: groupId,
+    revision: '',
+    setId: first.setId,
+    name: freeName(project, 'group'),
+    piece: { kind: 'group' as const },
+    positionM,
   };
   const { revision: _revision, ...own } = group;
   return {

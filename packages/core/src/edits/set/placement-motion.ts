@@ -11,7 +11,7 @@ import type { PlacementParts } from './placements';
 import { setPlacement } from './placements';
 
 /** Speed of an unhurried walk, m/s. */
-export const WALKING_MPS = 1.3;
+const WALKING_MPS = 1.3;
 
 type PlacementCurves = Extract<PlacementMotion, { kind: 'keys' }>['curves'];
 
@@ -119,7 +119,9 @@ export function stopMoving(project: Project, placementId: string, atFlicks: numb
   return setPlacement(project, placementId, what, {
     motion: { kind: 'still' },
     positionM: [values.positionX, values.positionY, values.positionZ],
-    ...{ panDeg: values.pan, tiltDeg: values.tilt, rollDeg: values.roll },
+    panDeg: values.pan,
+    tiltDeg: values.tilt,
+    rollDeg: values.roll,
   });
 }
 

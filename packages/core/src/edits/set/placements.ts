@@ -29,8 +29,14 @@ export function bringIn(
   const piece: Piece = { kind: 'geometry', eyesM: null };
   const clip = file.clips.length > 0 ? { index: 0, startFlicks: 0, rate: 1, loop: true } : null;
   const placement = {
-    ...{ ...PLACEMENT_DEFAULTS, id: ids.placement, setId, assetId: ids.asset },
-    ...{ name: freeName(project, name), piece, positionM: vector(positionM), clip },
+    ...PLACEMENT_DEFAULTS,
+    id: ids.placement,
+    setId,
+    assetId: ids.asset,
+    name: freeName(project, name),
+    piece,
+    positionM: vector(positionM),
+    clip,
   };
   return {
     name: `Bring in ${name}`,
@@ -50,8 +56,13 @@ export function bringInCard(
 ): Edit {
   const piece: Piece = { kind: 'card', heightM, widthM: (heightM * file.widthPx) / file.heightPx, lit: true };
   const placement = {
-    ...{ ...PLACEMENT_DEFAULTS, id: ids.placement, setId, assetId: ids.asset },
-    ...{ name: freeName(project, name), piece, positionM: vector(positionM) },
+    ...PLACEMENT_DEFAULTS,
+    id: ids.placement,
+    setId,
+    assetId: ids.asset,
+    name: freeName(project, name),
+    piece,
+    positionM: vector(positionM),
   };
   return {
     name: `Bring in ${name} as a card`,
@@ -69,7 +80,12 @@ export function putPiece(
   panDeg = 0,
 ): Edit {
   const placement = {
-    ...{ ...PLACEMENT_DEFAULTS, id, setId, piece, subject, panDeg },
+    ...PLACEMENT_DEFAULTS,
+    id,
+    setId,
+    piece,
+    subject,
+    panDeg,
     name: freeName(project, shortName(name)),
     positionM: vector(positionM),
     surface: { colour, luminanceCdM2: null },

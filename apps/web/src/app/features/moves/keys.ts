@@ -77,7 +77,10 @@ export class Keys {
         const curve = dragged?.[name] ?? move.curves[name] ?? [];
         const after = move.after[name] ?? 'stay';
         return {
-          ...{ channel, curve, after, face: channelFace(channel, project.lightGroups) },
+          channel,
+          curve,
+          after,
+          face: channelFace(channel, project.lightGroups),
           colour: TRACK_COLOURS[i % TRACK_COLOURS.length] ?? '#fff',
           value: valueOnward(curve, after, at) ?? 0,
         };
@@ -301,8 +304,35 @@ export class Keys {
 }
 
 const RANK: readonly string[] = [
-  ...['along', 'swing', 'pitch', 'arm', 'orbit', 'radius', 'height', 'offsetX', 'offsetY', 'offsetZ'],
-  ...['positionX', 'positionY', 'positionZ', 'rigX', 'rigY', 'rigZ', 'rigTurn', 'pan', 'tilt', 'roll'],
-  ...['aimX', 'aimY', 'aimZ', 'aimAlong', 'focalLength', 'focusDistance', 'fStop', 'ev', 'shiftX', 'shiftY'],
+  'along',
+  'swing',
+  'pitch',
+  'arm',
+  'orbit',
+  'radius',
+  'height',
+  'offsetX',
+  'offsetY',
+  'offsetZ',
+  'positionX',
+  'positionY',
+  'positionZ',
+  'rigX',
+  'rigY',
+  'rigZ',
+  'rigTurn',
+  'pan',
+  'tilt',
+  'roll',
+  'aimX',
+  'aimY',
+  'aimZ',
+  'aimAlong',
+  'focalLength',
+  'focusDistance',
+  'fStop',
+  'ev',
+  'shiftX',
+  'shiftY',
 ];
 const ORDER = (channel: string): number => (RANK.includes(channel) ? RANK.indexOf(channel) : RANK.length);

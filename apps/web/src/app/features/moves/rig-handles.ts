@@ -61,7 +61,9 @@ export class RigHandles {
     const without = <T>(list: readonly T[]): T[] => list.filter((_, i) => i !== handle.index);
     this.moving.edit((project, cameraId) =>
       reshapeRail(project, cameraId, 'Take out a node', {
-        ...{ nodesM: without(rig.nodesM), straight: without(rig.straight), closed: rig.closed },
+        nodesM: without(rig.nodesM),
+        straight: without(rig.straight),
+        closed: rig.closed,
       }),
     );
   }

@@ -83,7 +83,9 @@ export class ReviewBench {
       const name =
         seen.mode === 'cut' ? frameName(project, this.playhead.sequenceId(), seen.frame) : `frame.${seen.frameNumber}`;
       this.frame.set({
-        ...{ address: URL.createObjectURL(blob), fileName: `${name}.png`, seconds: milliseconds / 1000 },
+        address: URL.createObjectURL(blob),
+        fileName: `${name}.png`,
+        seconds: milliseconds / 1000,
         share: this.share(),
       });
     } catch (error) {

@@ -1,4 +1,3 @@
-export { FrameSelection } from './frame-selection';
 export { Imports } from './imports';
 export { PieceDrag } from './piece-drag';
 export { SetPieces } from './pieces';

@@ -15,7 +15,7 @@ const SEARCH_M = 500;
 const LONGEST_STEP_S = 0.25;
 
 /** Keys that walk. None of them does anything else anywhere in Arvex. */
-export const WALK_KEYS = { w: 'forward', x: 'back', a: 'left', d: 'right', q: 'turnLeft', e: 'turnRight' } as const;
+const WALK_KEYS = { w: 'forward', x: 'back', a: 'left', d: 'right', q: 'turnLeft', e: 'turnRight' } as const;
 type WalkKey = (typeof WALK_KEYS)[keyof typeof WALK_KEYS];
 
 /** Walking through the set at eye height: over ground and steps, not through walls. */

@@ -20,10 +20,15 @@ const ROW_PX = 26;
 const MOST_APART_PX = 9;
 const ZOOM_STEP = 1.15;
 const SHAPE_NAMES: Readonly<Record<Key['shape'], string>> = {
-  ...{ smooth: 'smooth, never overshoots', linear: 'linear', hold: 'hold', free: 'free handles' },
+  smooth: 'smooth, never overshoots',
+  linear: 'linear',
+  hold: 'hold',
+  free: 'free handles',
 };
 const AFTER_NAMES: Readonly<Record<AfterLast, string>> = {
-  ...{ stay: 'stays', repeat: 'repeats', onward: 'goes on from there' },
+  stay: 'stays',
+  repeat: 'repeats',
+  onward: 'goes on from there',
 };
 
 /** One track as it is drawn. */
@@ -87,7 +92,9 @@ export class CurvesView implements AfterViewInit, OnDestroy {
       const topPx = RULER_PX + i * (graph ? apart : ROW_PX);
       const axis = valueAxis(track, topPx, graph ? height - (tracks.length - 1) * apart : ROW_PX);
       const keys = track.curve.map((key) => ({
-        ...{ key, x: xOf(time, key.atFlicks), chosen: this.editing.isChosen(track.channel, key) },
+        key,
+        x: xOf(time, key.atFlicks),
+        chosen: this.editing.isChosen(track.channel, key),
         y: graph ? yOf(axis, key.value) : topPx + ROW_PX / 2,
       }));
       return { track, axis, topPx, keys, path: graph ? curvePath(track, time, axis) : '' };

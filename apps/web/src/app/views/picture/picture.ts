@@ -44,7 +44,13 @@ const MARGIN = 0.025;
 @Component({
   selector: 'arvex-picture',
   imports: [
-    ...[DisplayLegend, FrameOverlay, LookAbout, MatIcon, MatMenuModule, PictureToolbar, PieceHandles],
+    DisplayLegend,
+    FrameOverlay,
+    LookAbout,
+    MatIcon,
+    MatMenuModule,
+    PictureToolbar,
+    PieceHandles,
     ReferenceLayer,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,

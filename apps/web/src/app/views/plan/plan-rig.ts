@@ -14,7 +14,7 @@ const flat = (points: readonly Vector[]): string =>
 /** The edited camera's way and rig as they lie in plan: a dot for each second, the ghost of a move that is asked for, handles. */
 @Component({
   // Drawn into the plan, so it has to be an SVG element itself.
-   
+
   selector: 'g[arvexPlanRig]',
   imports: [MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -117,7 +117,9 @@ export class PlanRig {
     return marksInOrder(moveOf(project, camera.id))
       .filter(({ leftOut }) => !leftOut)
       .map(({ id, name, atFlicks }) => ({
-        ...{ id, name, at: cameraAt(project, camera.id, atFlicks).positionM },
+        id,
+        name,
+        at: cameraAt(project, camera.id, atFlicks).positionM,
         colour: cameraColour(camera.number),
       }));
   });

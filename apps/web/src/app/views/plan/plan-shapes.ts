@@ -13,7 +13,7 @@ import {
 export type PlanPoint = readonly [number, number];
 
 /** Outline of a part of a thing, as an SVG polygon's points. */
-export interface PlanOutline {
+interface PlanOutline {
   readonly points: string;
   readonly topM: number;
 }

@@ -74,9 +74,15 @@ export class Reel implements AfterViewInit, OnDestroy {
     return cutOf(project, this.playhead.sequenceId()).shots.map(({ shot, startFrame, frameCount }) => {
       const camera = shot.cameraId === null ? undefined : project.cameras[shot.cameraId];
       return {
-        ...{ key: shot.id, name: shot.name, detail: `${frameCount} f`, startFrame, frameCount },
-        ...{ cameraId: shot.cameraId, times: this.timesIn(shot, frameCount) },
-        ...{ colour: camera ? cameraColour(camera.number) : 'var(--red)', number: camera?.number },
+        key: shot.id,
+        name: shot.name,
+        detail: `${frameCount} f`,
+        startFrame,
+        frameCount,
+        cameraId: shot.cameraId,
+        times: this.timesIn(shot, frameCount),
+        colour: camera ? cameraColour(camera.number) : 'var(--red)',
+        number: camera?.number,
       };
     });
   });

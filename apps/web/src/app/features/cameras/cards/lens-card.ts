@@ -48,7 +48,8 @@ export class LensCard {
   protected readonly keeps = KEEPS;
   protected readonly formats = [
     ...FILM_FORMATS.map(({ id, name, widthMm, heightMm, squeeze }) => ({
-      ...{ id, name },
+      id,
+      name,
       detail: `${widthMm} × ${heightMm}${squeeze === 1 ? '' : ` ×${squeeze}`}`,
     })),
     { id: CUSTOM, name: 'Custom', detail: 'type its size' },
@@ -85,7 +86,9 @@ export class LensCard {
     if (!state?.lens.kitLens) return [];
     const { lens, focus } = state;
     return lensExcesses(state.lens.kitLens, {
-      ...{ focalLengthMm: lens.focalLengthMm, fStop: focus.fStop, focusM: focus.distanceM },
+      focalLengthMm: lens.focalLengthMm,
+      fStop: focus.fStop,
+      focusM: focus.distanceM,
       cornerMm: farthestUsedMm(state),
     });
   });

@@ -101,7 +101,11 @@ export class PlaceCard {
     const before = this.subjectAim();
     const name = this.bench.store.project()?.placements[placementId]?.name ?? 'subject';
     const aim: Aim = {
-      ...{ kind: 'subject', point: 'eyes', offsetM: [0, 0, 0], weight: 1, smoothingS: 0 },
+      kind: 'subject',
+      point: 'eyes',
+      offsetM: [0, 0, 0],
+      weight: 1,
+      smoothingS: 0,
       ...before,
       placementId,
     };

@@ -143,8 +143,16 @@ export class LensKitDialog {
 
   protected add(kit: LensKit): void {
     const lens: KitLens = {
-      ...{ id: crypto.randomUUID(), name: '50 mm', minMm: 50, maxMm: 50, widestStop: 2, tStop: null, closestM: 0.5 },
-      ...{ blades: 9, roundness: 0.6, imageCircleMm: 44 },
+      id: crypto.randomUUID(),
+      name: '50 mm',
+      minMm: 50,
+      maxMm: 50,
+      widestStop: 2,
+      tStop: null,
+      closestM: 0.5,
+      blades: 9,
+      roundness: 0.6,
+      imageCircleMm: 44,
     };
     this.making.edit((project) => putLens(project, kit.id, lens));
   }

@@ -86,14 +86,14 @@ export class ComfortCard {
     const strobes = comfort.events.filter(({ kind }) => kind === 'strobe' && id === 'flow');
     return {
       chart: {
-        ...{
-          type: 'area',
-          height: 132,
-          animations: { enabled: false },
-          toolbar: { show: false },
-          zoom: { enabled: false },
-        },
-        ...{ background: 'transparent', fontFamily: 'inherit', parentHeightOffset: 0 },
+        type: 'area',
+        height: 132,
+        animations: { enabled: false },
+        toolbar: { show: false },
+        zoom: { enabled: false },
+        background: 'transparent',
+        fontFamily: 'inherit',
+        parentHeightOffset: 0,
         events: { click: (_event, _context, options) => this.pick(options as { dataPointIndex: number }, step) },
       },
       series: [{ name: `${name}, ${unit}`, data }],
@@ -103,12 +103,12 @@ export class ComfortCard {
       fill: { type: 'solid', opacity: 0.16 },
       grid: { borderColor: 'rgba(128,128,128,.22)', padding: { left: 4, right: 8, top: -12, bottom: -4 } },
       xaxis: {
-        ...{ type: 'numeric', tickAmount: 4, decimalsInFloat: 0 },
-        ...{
-          labels: { style: { colors: '#8d8a84', fontSize: '10px' } },
-          axisBorder: { show: false },
-          tooltip: { enabled: false },
-        },
+        type: 'numeric',
+        tickAmount: 4,
+        decimalsInFloat: 0,
+        labels: { style: { colors: '#8d8a84', fontSize: '10px' } },
+        axisBorder: { show: false },
+        tooltip: { enabled: false },
       },
       yaxis: { min: 0, decimalsInFloat: 2, tickAmount: 3, labels: { style: { colors: '#8d8a84', fontSize: '10px' } } },
       tooltip: {
@@ -121,13 +121,11 @@ export class ComfortCard {
         xaxis: [
           ...this.playLine(),
           ...strobes.map(({ fromFrame, toFrame }) => ({
-            ...{
-              x: first + fromFrame,
-              x2: first + toFrame + 1,
-              fillColor: '#e9b44c',
-              opacity: 0.22,
-              borderColor: 'transparent',
-            },
+            x: first + fromFrame,
+            x2: first + toFrame + 1,
+            fillColor: '#e9b44c',
+            opacity: 0.22,
+            borderColor: 'transparent',
           })),
         ],
       },

@@ -121,8 +121,12 @@ export class RackCard {
 
   protected add(subjectId: string): void {
     const rack: Rack = {
-      ...{ id: crypto.randomUUID(), subjectId, point: this.point(subjectId), ease: 1 },
-      ...{ startFlicks: this.moving.atFlicks(), durationFlicks: flicksFromSeconds(USUAL_S) },
+      id: crypto.randomUUID(),
+      subjectId,
+      point: this.point(subjectId),
+      ease: 1,
+      startFlicks: this.moving.atFlicks(),
+      durationFlicks: flicksFromSeconds(USUAL_S),
     };
     const from = this.from() === '' ? this.subjects().find(({ id }) => id !== subjectId)?.id : undefined;
     this.moving.edit((project, cameraId) => addRack(project, cameraId, rack, from));

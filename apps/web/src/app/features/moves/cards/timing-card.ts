@@ -23,7 +23,11 @@ import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 
 const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
-  ...{ place: 'place and rig', head: 'head and aim', lens: 'lens', focus: 'focus and f-stop', exposure: 'exposure' },
+  place: 'place and rig',
+  head: 'head and aim',
+  lens: 'lens',
+  focus: 'focus and f-stop',
+  exposure: 'exposure',
 };
 
 /** How long a move lasts, when it begins, which way it runs, how its speed changes; and the move for other cameras. */

@@ -204,7 +204,8 @@ export class ThroughViewsDialog {
     const order = {
       views: rows.map(({ view }) => view),
       legsFlicks: rows.slice(0, -1).map(({ legS }) => flicksFromSeconds(legS)),
-      ...{ even: this.even(), eased: this.eased() },
+      even: this.even(),
+      eased: this.eased(),
     };
     const markIds = rows.map(() => crypto.randomUUID());
     if (
