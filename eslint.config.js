@@ -96,6 +96,17 @@ const OUTSIDE = {
   web: nothingOf('A page has no server and no files.', 'node:*', 'fastify'),
 };
 
+/** A project changes in one place of the page; everybody else shows an edit by its preview, or asks for it. */
+const WRITING = {
+  web: [
+    {
+      group: ['@arvex/core'],
+      importNames: ['applied', 'applyChange'],
+      message: 'Only the project store applies changes; ask it to, or show what an edit would do with `previewed`.',
+    },
+  ],
+};
+
 const typed = [
   eslint.configs.recommended,
   ...typescript.configs.recommendedTypeChecked,
@@ -129,6 +140,7 @@ export default defineConfig(
           'apps/web/tsconfig.app.json',
           'apps/web/tsconfig.worker.json',
           'apps/web/tsconfig.test.json',
+          'apps/web/tsconfig.spec.json',
         ],
         tsconfigRootDir: import.meta.dirname,
       },
@@ -167,9 +179,16 @@ export default defineConfig(
   ...Object.entries(PACKAGES).map(([house, uses]) => ({
     files: [`${house === 'web' ? 'apps/web/src' : SOURCES[house]}/**/*.ts`],
     rules: {
-      'no-restricted-imports': ['error', { patterns: [...strangers(house, uses), ...OUTSIDE[house]] }],
+      'no-restricted-imports': [
+        'error',
+        { patterns: [...strangers(house, uses), ...OUTSIDE[house], ...(WRITING[house] ?? [])] },
+      ],
     },
   })),
+  {
+    files: ['apps/web/src/app/data/project-store.ts'],
+    rules: { 'no-restricted-imports': ['error', { patterns: [...strangers('web', PACKAGES.web), ...OUTSIDE.web] }] },
+  },
   {
     files: ['packages/core/src/**/*.ts'],
     rules: {

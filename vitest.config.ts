@@ -13,6 +13,7 @@ const alias = [
 export default defineConfig({
   test: {
     projects: [
+      { test: { name: 'house', include: ['test/**/*.test.ts'], testTimeout: 60_000 } },
       { resolve: { alias }, test: { name: 'core', include: ['packages/core/test/**/*.test.ts'] } },
       { resolve: { alias }, test: { name: 'stage', include: ['packages/stage/test/**/*.test.ts'] } },
       {

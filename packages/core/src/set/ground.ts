@@ -2,7 +2,7 @@ import type { Project } from '../model';
 import { placementBox } from './subject';
 
 /** What is longer or wider than this is ground, sea or a shore that other things stand on, metres. */
-export const GROUND_SIDE_M = 120;
+const GROUND_SIDE_M = 120;
 
 /** Whether a size from above is that of ground: what stands on it is drawn before it and casts shadows on it. */
 export function isGroundSize(acrossM: number): boolean {

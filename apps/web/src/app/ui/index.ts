@@ -1,3 +1,4 @@
+export { AngleField } from './angle-field';
 export { ActionButton } from './action-button';
 export { Bitmap } from './bitmap';
 export { cameraColour } from './camera-colour';
@@ -27,3 +28,4 @@ export { CARDS, Cards } from './cards';
 export { Contributed } from './contributed';
 export { IconButton } from './icon-button';
 export { Switch, switchChoices } from './switch';
+export { VectorRow } from './vector-row';

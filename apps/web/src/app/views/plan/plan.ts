@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signa
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera, CameraState, ChannelValues, Vector } from '@arvex/core';
-import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder } from '@arvex/core';
+import { anglesToward, camerasInOrder, isGroundSize, isShown, LENGTH_IN_METRES, placementsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Units, Viewpoint, Workspace } from '../../session';
@@ -18,8 +18,6 @@ const WIDTHS_M = { min: 2, max: 3000 };
 const ZOOM_STEP = 1.15;
 /** Length of field drawn for a camera that is sharp to infinity. */
 const LONGEST_FIELD_M = 60;
-/** Things wider than this are ground, not pieces on it. */
-const GROUND_WIDTH_M = 70;
 
 interface PlanCamera {
   readonly camera: Camera;
@@ -80,7 +78,7 @@ export class Plan implements AfterViewInit, OnDestroy {
     return placementsInOrder(project)
       .filter((placement) => isShown(project, placement))
       .map((placement) => planPiece(project, placement, this.flicks()))
-      .filter((piece) => piece.acrossM < GROUND_WIDTH_M)
+      .filter((piece) => !isGroundSize(piece.acrossM))
       .sort((a, b) => a.topM - b.topM);
   });
   protected readonly walks = computed(() => {

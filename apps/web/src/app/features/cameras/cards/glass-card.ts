@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { farthestUsedMm, keepVerticals } from '@arvex/core';
 import { Notices } from '../../../data';
-import { Card, LengthField, NumberField, Switch } from '../../../ui';
+import { AngleField, Card, LengthField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 
 /** Width that parallel sight has at first, metres. */
@@ -12,7 +12,7 @@ const PARALLEL_WIDTH_M = 10;
 /** What else a lens does: shift, distortion, darkening of the edges, the shape of its iris, parallel sight. */
 @Component({
   selector: 'arvex-glass-card',
-  imports: [Switch, Card, LengthField, MatIcon, MatTooltip, NumberField],
+  imports: [AngleField, Switch, Card, LengthField, MatIcon, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Shift, edges, iris" [summary]="summary()" card="glass">
@@ -98,10 +98,8 @@ const PARALLEL_WIDTH_M = 10;
             [value]="lens.roundness"
             (valueSet)="bench.setLens('Iris', { roundness: $event })"
           />
-          <arvex-number-field
+          <arvex-angle-field
             label="Turn of the iris"
-            unit="°"
-            [units]="bench.degrees"
             [decimals]="0"
             [min]="-360"
             [max]="360"

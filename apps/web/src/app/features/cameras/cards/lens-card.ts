@@ -12,7 +12,7 @@ import {
   lensExcesses,
   lensKitsOf,
 } from '@arvex/core';
-import { Card, ChoiceField, focalLengthText, NumberField, Switch } from '../../../ui';
+import { AngleField, Card, ChoiceField, focalLengthText, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { Focus } from '../focus';
 import type { Keep } from '../lenses';
@@ -34,7 +34,7 @@ const EDIT_KITS = 'edit';
 /** Lens and film back: focal length and angle of view are two ends of one thing. */
 @Component({
   selector: 'arvex-lens-card',
-  imports: [Switch, Card, ChoiceField, MatIcon, NumberField],
+  imports: [AngleField, Switch, Card, ChoiceField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './lens-card.html',
   styleUrl: './lens-card.scss',

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { angleForShutter, changeEv, CoreError, MARKED_STOPS, setOwn } from '@arvex/core';
 import { Notices } from '../../../data';
-import { Card, ChoiceField, evText, NumberField, shutterText, stopText, Switch } from '../../../ui';
+import { AngleField, Card, ChoiceField, evText, NumberField, shutterText, stopText, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { ExposureControls } from '../exposure-controls';
 import { Meter } from '../meter';
@@ -10,7 +10,7 @@ import { PictureScopes } from './picture-scopes';
 /** Aperture, shutter, ISO and ND, who takes a change up, the meter, and the EV that comes of it all. */
 @Component({
   selector: 'arvex-light-card',
-  imports: [Switch, Card, ChoiceField, NumberField, PictureScopes],
+  imports: [AngleField, Switch, Card, ChoiceField, NumberField, PictureScopes],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './light-card.html',
   styles: `

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import type { Aim, Camera, Channel, SubjectPoint } from '@arvex/core';
 import { distanceAlongAxis, lengthText, SUBJECT_POINTS, subjectsIn, withAxis } from '@arvex/core';
-import { Card, ChoiceField, choicesOf, LengthField, NumberField, PERCENT, Switch } from '../../../ui';
+import { AngleField, Card, ChoiceField, choicesOf, LengthField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { ClipSurvey } from '../clip-survey';
 import { PictureTools } from '../picture-tools';
@@ -26,7 +26,7 @@ const AIMS = [
 /** Where the camera stands and where it looks, in numbers, and what its clip distances cut away. */
 @Component({
   selector: 'arvex-place-card',
-  imports: [Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
+  imports: [AngleField, Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './place-card.html',
 })

@@ -17,7 +17,17 @@ import {
   trackShape,
 } from '@arvex/core';
 import { StageHost } from '../../../drawing';
-import { Card, ChoiceField, choicesOf, LengthField, NumberField, Switch, switchChoices } from '../../../ui';
+import {
+  VectorRow,
+  AngleField,
+  Card,
+  ChoiceField,
+  choicesOf,
+  LengthField,
+  NumberField,
+  Switch,
+  switchChoices,
+} from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 import { RailFields } from './rail-fields';
@@ -28,7 +38,18 @@ const OVER_M = 0.5;
 /** What carries the camera, with the numbers of the real thing. */
 @Component({
   selector: 'arvex-rig-card',
-  imports: [Switch, Card, ChoiceField, LengthField, MatIcon, MatTooltip, NumberField, RailFields],
+  imports: [
+    VectorRow,
+    AngleField,
+    Switch,
+    Card,
+    ChoiceField,
+    LengthField,
+    MatIcon,
+    MatTooltip,
+    NumberField,
+    RailFields,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './rig-card.html',
 })
@@ -36,6 +57,8 @@ export class RigCard {
   protected readonly bench = new CameraBench();
   protected readonly moving = inject(Moves);
   private readonly host = inject(StageHost);
+  protected readonly base = ['rigX', 'rigY', 'rigZ'] as const;
+  protected readonly offset = ['offsetX', 'offsetY', 'offsetZ'] as const;
   protected readonly kinds = switchChoices(RIG_KINDS);
   protected readonly points = choicesOf(SUBJECT_POINTS);
   protected readonly subjects = computed(() => {

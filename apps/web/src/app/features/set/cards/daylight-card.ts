@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import type { SetEntity, Sky, Sun, SunPlace } from '@arvex/core';
 import { daylightOf, lightGroupsInOrder, setOf, setSet, sunPlaceSchema } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { Card, ChoiceField, NumberField, Switch } from '../../../ui';
+import { AngleField, Card, ChoiceField, NumberField, Switch } from '../../../ui';
 import { SetPieces } from '../pieces';
 
 const NO_GROUP = 'none';
@@ -10,7 +10,7 @@ const NO_GROUP = 'none';
 /** Sun and sky: where the sun stands, how much light there is, and what follows from what. */
 @Component({
   selector: 'arvex-daylight-card',
-  imports: [Switch, Card, ChoiceField, NumberField],
+  imports: [AngleField, Switch, Card, ChoiceField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './daylight-card.html',
   styles: `

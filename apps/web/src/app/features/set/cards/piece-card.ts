@@ -14,7 +14,17 @@ import {
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Playhead, Selection, Units } from '../../../session';
-import { ChoiceField, choicesOf, IconButton, LengthField, NameField, NumberField, Switch } from '../../../ui';
+import {
+  VectorRow,
+  AngleField,
+  ChoiceField,
+  choicesOf,
+  IconButton,
+  LengthField,
+  NameField,
+  NumberField,
+  Switch,
+} from '../../../ui';
 import { SetPieces } from '../pieces';
 import { GeometrySize } from './geometry-size';
 import type { PieceField } from './piece-fields';
@@ -26,7 +36,18 @@ const NEW_OPENING: Opening = { atM: 0.5, widthM: 0.9, sillM: 0, heightM: 2.05 };
 /** The last thing that was chosen, in numbers: what it is, where it stands, how it looks. */
 @Component({
   selector: 'arvex-piece-card',
-  imports: [IconButton, ChoiceField, GeometrySize, LengthField, MatIcon, NameField, NumberField, Switch],
+  imports: [
+    VectorRow,
+    AngleField,
+    IconButton,
+    ChoiceField,
+    GeometrySize,
+    LengthField,
+    MatIcon,
+    NameField,
+    NumberField,
+    Switch,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './piece-card.html',
   styleUrl: './piece-card.scss',
