@@ -19,6 +19,8 @@ import { keysText } from '../session';
         aria-label="Find an action"
         aria-expanded="true"
         aria-controls="found-actions"
+        aria-autocomplete="list"
+        [attr.aria-activedescendant]="found().length > 0 ? 'found-' + at() : null"
         placeholder="What do you want to do?"
         cdkFocusInitial
         (input)="typed.set(box.value); at.set(0)"
@@ -27,18 +29,26 @@ import { keysText } from '../session';
     </label>
     <ul id="found-actions" role="listbox" aria-label="Actions">
       @for (action of found(); track action.name; let i = $index) {
-        <li role="option" [attr.aria-selected]="i === at()" [class.on]="i === at()" (pointerenter)="at.set(i)">
-          <button type="button" tabindex="-1" (click)="run(action)">
-            <span>{{ action.name }}</span>
-            @if (action.keys) {
-              <kbd class="num">{{ keysText(action.keys) }}</kbd>
-            }
-          </button>
+        <li
+          role="option"
+          tabindex="-1"
+          [id]="'found-' + i"
+          [attr.aria-selected]="i === at()"
+          [class.on]="i === at()"
+          (pointerenter)="at.set(i)"
+          (click)="run(action)"
+          (keydown.enter)="run(action)"
+        >
+          <span>{{ action.name }}</span>
+          @if (action.keys) {
+            <kbd class="num">{{ keysText(action.keys) }}</kbd>
+          }
         </li>
-      } @empty {
-        <li class="quiet">Nothing has these words in its name.</li>
       }
     </ul>
+    @if (found().length === 0) {
+      <p class="quiet" role="status">Nothing has these words in its name.</p>
+    }
   `,
   styleUrl: './command-search.scss',
 })
@@ -59,7 +69,7 @@ export class CommandSearch {
       event.preventDefault();
       const by = event.key === 'ArrowDown' ? 1 : -1;
       this.at.update((at) => (at + by + found.length) % Math.max(1, found.length));
-      document.querySelectorAll('#found-actions li')[this.at()]?.scrollIntoView({ block: 'nearest' });
+      document.getElementById(`found-${this.at()}`)?.scrollIntoView({ block: 'nearest' });
     } else if (event.key === 'Enter') {
       const action = found[this.at()];
       if (action) this.run(action);

@@ -1,0 +1,143 @@
+import type { Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import type { AxeResults, RunOptions } from 'axe-core';
+import axe from 'axe-core';
+import { Arvex } from './arvex';
+import { Hands, quickPage } from './hands';
+
+test.describe.configure({ mode: 'serial' });
+
+const STEPS = ['Set', 'Cameras', 'Moves', 'Sequence', 'Review'];
+/** Levels A and AA of WCAG 2.2, and of those before it that it holds. */
+const RULES: RunOptions = {
+  runOnly: { type: 'tag', values: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] },
+  resultTypes: ['violations'],
+};
+
+let arvex: Arvex;
+let page: Page;
+let hands: Hands;
+
+test.beforeAll(async ({ browser }) => {
+  arvex = await Arvex.start();
+  page = await quickPage(browser);
+  hands = new Hands(page, arvex);
+  await page.goto(arvex.address);
+  await expect(page.getByTestId('seen')).toContainText('Gallery crane');
+  await page.evaluate(axe.source);
+});
+test.afterAll(() => arvex.down());
+
+/** What stands against the rules in a part of the page, in words. */
+async function against(part = 'body'): Promise<string[]> {
+  const { violations } = await page.evaluate(
+    ([query, options]) =>
+      (globalThis as unknown as { axe: { run(part: string, options: RunOptions): Promise<AxeResults> } }).axe.run(
+        query,
+        options,
+      ),
+    [part, RULES] as const,
+  );
+  return violations.flatMap(({ id, nodes }) =>
+    nodes.map(({ html, failureSummary }) => `${id}: ${html.slice(0, 160)} — ${failureSummary ?? ''}`),
+  );
+}
+async function closed(): Promise<void> {
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+}
+
+for (const theme of ['dark', 'light']) {
+  test(`every step, card and lower view of the ${theme} theme keeps to WCAG 2.2 AA`, async () => {
+    if (theme === 'light') {
+      await page.keyboard.press('Control+k');
+      await page.getByRole('combobox', { name: 'Find an action' }).fill('theme');
+      await page.keyboard.press('Enter');
+    }
+    const found: Record<string, string[]> = {};
+    for (const step of STEPS) {
+      await page
+        .getByRole('navigation')
+        .getByRole('button', { name: new RegExp(step) })
+        .click();
+      found[step] = await against();
+      const cards = page.locator('.bench .open');
+      for (let card = 0; card < (await cards.count()); card++) {
+        const open = cards.nth(card);
+        if ((await open.getAttribute('aria-expanded')) === 'false') await open.click();
+        found[`${step}, ${await open.innerText()}`] = await against('.bench');
+      }
+    }
+    await page.getByRole('navigation').getByRole('button', { name: /Moves/ }).click(); // it has the most views
+    for (const view of await page.getByRole('tab').allInnerTexts()) {
+      await page.getByRole('tab', { name: view, exact: true }).click();
+      found[view] = await against('.work');
+    }
+    expect(Object.entries(found).filter(([, violations]) => violations.length > 0)).toEqual([]);
+  });
+}
+
+test('every dialog keeps to WCAG 2.2 AA', async () => {
+  const found: Record<string, string[]> = {};
+  const look = async (name: string) => {
+    await expect(page.getByRole('dialog')).toBeVisible();
+    await page.waitForTimeout(300); // until it has faded in: half seen it has half the contrast
+    found[name] = await against('.cdk-overlay-container');
+    await closed();
+  };
+  await page.keyboard.press('Control+k');
+  await look('search');
+  await page.keyboard.press('?');
+  await look('keys');
+  await hands.card('lens');
+  await page.getByRole('button', { name: /Lens kits/ }).click();
+  await look('lens kits');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Find an action' }).fill('Match other');
+  await page.keyboard.press('Enter');
+  await look('match');
+  await page.getByRole('tab', { name: 'Cameras', exact: true }).click();
+  for (const name of ['Gallery crane', 'Pier ride']) await page.getByLabel(`Compare ${name}`).check();
+  await hands.button('Compare these two').click();
+  await look('compare');
+  await page.getByRole('navigation').getByRole('button', { name: /Moves/ }).click();
+  await hands.card('add-move');
+  await hands.button(/Through views/).click();
+  await look('through views');
+
+  expect(Object.entries(found).filter(([, violations]) => violations.length > 0)).toEqual([]);
+});
+
+test('what was changed in two places is asked for in a dialog that keeps to them', async () => {
+  interface Whole {
+    readonly head: { readonly id: string };
+    readonly cameras: Record<string, { readonly id: string; readonly name: string; readonly revision: string }>;
+  }
+  await page
+    .getByRole('navigation')
+    .getByRole('button', { name: /Cameras/ })
+    .click();
+  const project = await hands.project<Whole>();
+  const crane = Object.values(project.cameras).find(({ name }) => name === 'Gallery crane');
+  await hands.lookThrough(/Gallery crane/);
+  await page.route('**/changes', (route) => route.abort());
+  const named = page.getByRole('textbox', { name: 'Name of the camera' });
+  await named.fill('Crane, here');
+  await named.press('Enter');
+  const theirs = { op: 'patch', kind: 'camera', id: crane?.id, baseRevision: crane?.revision };
+  await fetch(`${arvex.address}/api/projects/${project.head.id}/changes`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({
+      id: crypto.randomUUID(),
+      name: 'Rename elsewhere',
+      operations: [{ ...theirs, fields: { name: 'Crane, elsewhere' } }],
+    }),
+  });
+  await page.unroute('**/changes');
+  await expect(page.getByRole('heading', { name: 'Changed in two places' })).toBeVisible();
+  await page.waitForTimeout(300);
+  expect(await against('.cdk-overlay-container')).toEqual([]);
+  await hands.button('Put mine over it').click();
+  expect((await hands.project<Whole>()).cameras[crane?.id ?? '']?.name).toBe('Crane, here');
+});
