@@ -31,7 +31,8 @@ export const fakeLocks = {
   held: new Set<string>(),
   waiting: new Map<string, Promise<unknown>>(),
 
-  request<T>(name: string, work: () => Promise<T>): Promise<T> {
+  request<T>(name: string, ...rest: [...unknown[], () => Promise<T>]): Promise<T> {
+    const work = rest.at(-1) as () => Promise<T>;
     const before = this.waiting.get(name) ?? Promise.resolve();
     const mine = before.then(async () => {
       this.held.add(name);

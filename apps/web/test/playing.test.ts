@@ -42,7 +42,7 @@ describe('playing', () => {
     const begun = screened.now;
     playhead.toggle();
     let [worst, drawn] = [0, 0];
-    playhead.tick$.subscribe(() => {
+    playhead.frame$.subscribe(() => {
       drawn += 1;
       playhead.countDrawn();
     });
@@ -69,7 +69,7 @@ describe('playing', () => {
     const begun = screened.now;
     const seen: number[] = [];
     let ready = Infinity;
-    playhead.tick$.subscribe((frame) => {
+    playhead.frame$.subscribe((frame) => {
       seen.push(frame);
       ready = screened.now + 130; // how long its picture takes
       expect(frame).toBe(Math.floor(((screened.now - begun) / 1000) * 24 + 1e-9));
@@ -92,7 +92,7 @@ describe('playing', () => {
     playhead.changeEveryFrame();
     playhead.toggle();
     const seen = [playhead.frame()];
-    playhead.tick$.subscribe((frame) => seen.push(frame));
+    playhead.frame$.subscribe((frame) => seen.push(frame));
     for (let i = 0; i < 400 && seen.length < 60; i++) {
       if (i % 3 === 0) playhead.countDrawn(); // drawing takes three times as long as a frame of the screen
       screened.frame(50);

@@ -38,8 +38,14 @@ describe('a render', () => {
   });
 
   it('is made by this tab until none is left, tried again when the server was away, and told how long it takes', async () => {
-    vi.stubGlobal('Worker', vi.fn());
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
+    const terminate = vi.fn();
+    vi.stubGlobal(
+      'Worker',
+      class {
+        terminate = terminate;
+      },
+    );
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date'] });
     try {
       const one = render();
       const list = [one];
@@ -62,9 +68,11 @@ describe('a render', () => {
       expect([renders.all()[0]?.id, renders.asking()]).toEqual([one.id, false]);
       TestBed.tick();
       await vi.waitFor(() => expect(asked).toEqual([one.id]));
-      await vi.advanceTimersByTimeAsync(3100);
+      await vi.waitFor(() => expect(renders.trouble()).toBe('The renderer waits for the server. Tried once.'));
+      await vi.advanceTimersByTimeAsync(600);
       expect(asked).toEqual([one.id, one.id]);
       expect([renders.current(), renders.all()[0]?.state]).toEqual([undefined, 'done']);
+      expect([renders.trouble(), terminate.mock.calls.length]).toEqual([undefined, 1]);
     } finally {
       vi.useRealTimers();
     }

@@ -1,5 +1,7 @@
 export { Api } from './api';
+export { holding } from './holding';
 export { Notices } from './notices';
+export { retryWithPauses } from './pauses';
 export type { Conflict } from './project-store';
 export { ProjectStore } from './project-store';
 export { upload } from './upload';

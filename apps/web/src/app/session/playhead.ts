@@ -1,4 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import {
   camerasInOrder,
   cutOf,
@@ -9,7 +10,7 @@ import {
   sceneEndFlicks,
   sequencesInOrder,
 } from '@arvex/core';
-import { Subject } from 'rxjs';
+import { animationFrames, EMPTY, Subject, switchMap } from 'rxjs';
 import { ProjectStore } from '../data';
 import { remembered } from './remembered';
 import type { PlayMode, Seen } from './seen';
@@ -60,8 +61,11 @@ export class Playhead {
     return Math.max(scene, Math.round(SHORTEST_SCENE_S * framesPerSecond(rate)));
   });
   readonly seen = computed<Seen | undefined>(() => this.seenAtFrame(this.at()));
+  private readonly ticks = new Subject<number>();
   /** Every frame as it is played, past change detection. */
-  readonly tick$ = new Subject<number>();
+  readonly frame$ = this.ticks.asObservable();
+  /** The clock runs, or stands. */
+  private readonly clock = new Subject<'runs' | 'stands'>();
   /** Frames a second that were really shown, while playing. */
   readonly reached = signal<number | undefined>(undefined);
   /** Frames left out since playing began. */
@@ -76,6 +80,12 @@ export class Playhead {
   private steppedAt = 0;
 
   constructor() {
+    this.clock
+      .pipe(
+        switchMap((state) => (state === 'runs' ? animationFrames() : EMPTY)),
+        takeUntilDestroyed(),
+      )
+      .subscribe(({ timestamp }) => this.show(timestamp));
     // The playhead stays inside what there is.
     effect(() => {
       const last = this.length() - 1;
@@ -148,6 +158,7 @@ export class Playhead {
   stop(): void {
     if (!this.playing()) return;
     this.speed.set(0);
+    this.clock.next('stands');
     this.reached.set(undefined);
   }
 
@@ -176,7 +187,7 @@ export class Playhead {
     this.due = 0;
     this.steppedAt = performance.now();
     this.dropped.set(0);
-    if (!begun) requestAnimationFrame(this.run);
+    if (!begun) this.clock.next('runs');
   }
 
   private playedRange(): readonly [number, number] {
@@ -214,7 +225,7 @@ export class Playhead {
   }
 
   /** Time decides the frame; how long drawing took does not matter, unless every frame is to be seen. */
-  private readonly run = (now: number): void => {
+  private show(now: number): void {
     const project = this.store.project();
     const speed = this.speed();
     if (speed === 0 || !project) return;
@@ -239,8 +250,7 @@ export class Playhead {
     if (frame !== this.at() && !this.isBehind(now)) {
       this.shown = { drawn: this.drawn, milliseconds: now };
       this.at.set(frame);
-      this.tick$.next(frame);
+      this.ticks.next(frame);
     }
-    requestAnimationFrame(this.run);
-  };
+  }
 }

@@ -13,8 +13,7 @@ import { viewOf } from '@arvex/stage/view';
 import { filter, from, switchMap } from 'rxjs';
 import { ProjectStore } from '../../data';
 import { StageHost } from '../../drawing';
-import { Playhead, Viewpoint } from '../../session';
-import { whenAtRest } from './at-rest';
+import { Playhead, Viewpoint, whenAtRest } from '../../session';
 
 /** Measures what lies under the point of automatic focus, over the whole move, whenever what it depends on has changed. */
 @Injectable({ providedIn: 'root' })

@@ -4,8 +4,7 @@ import type { CameraState, Project } from '@arvex/core';
 import { viewOf } from '@arvex/stage/view';
 import { from, map, switchMap } from 'rxjs';
 import { StageHost } from '../../drawing';
-import { Playhead, Viewpoint } from '../../session';
-import { whenAtRest } from './at-rest';
+import { Playhead, Viewpoint, whenAtRest } from '../../session';
 
 /** What lies in a camera's frame: names of what the clip distances cut, and the nearest thing. */
 export interface Surveyed {

@@ -1,21 +1,30 @@
-import { computed, effect, inject, Injectable, signal } from '@angular/core';
-import type { Comfort, ComfortEvent, ComfortLimits } from '@arvex/core';
+import { computed, DestroyRef, inject, Injectable, signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import type { Comfort, ComfortEvent, ComfortLimits, Project } from '@arvex/core';
 import { COMFORT_LIMITS, flicksAtFrame, settle } from '@arvex/core';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
-import { ProjectStore } from '../../data';
-import { Playhead, remembered, Workspace } from '../../session';
+import type { Observable } from 'rxjs';
+import { catchError, defer, EMPTY, from, map, switchMap } from 'rxjs';
+import { Notices, ProjectStore } from '../../data';
+import { Playhead, remembered, whenAtRest, Workspace } from '../../session';
 import type { ComfortWorker } from './comfort.worker';
 import { Moves } from './moves';
 import * as z from 'zod';
 
-/** How long edits rest before comfort is computed anew. */
-const REST_MS = 250;
 const limitsSchema = z.object({
   crossingS: z.number().min(1).max(60),
   joltMps2: z.number().min(0.1).max(100),
   joltDps2: z.number().min(1).max(2000),
 });
+
+/** A move as it is judged: its camera over a stretch of scene time (flicks). */
+interface Judged {
+  readonly project: Project;
+  readonly cameraId: string;
+  readonly stretch: readonly [fromFlicks: number, toFlicks: number];
+  readonly limits: ComfortLimits;
+}
 
 /** How the edited camera's move feels: computed in a worker whenever it changed, in the Moves step. */
 @Injectable({ providedIn: 'root' })
@@ -24,8 +33,9 @@ export class ComfortReport {
   private readonly workspace = inject(Workspace);
   private readonly moving = inject(Moves);
   private readonly playhead = inject(Playhead);
-  private worker: Remote<ComfortWorker> | undefined;
-  private asked = 0;
+  private readonly notices = inject(Notices);
+  private worker: Worker | undefined;
+  private remote: Remote<ComfortWorker> | undefined;
 
   readonly limits = remembered<ComfortLimits>('comfort-limits', limitsSchema, COMFORT_LIMITS);
   readonly comfort = signal<{ readonly cameraId: string; readonly comfort: Comfort } | undefined>(undefined);
@@ -46,26 +56,41 @@ export class ComfortReport {
   });
 
   constructor() {
-    effect((onCleanup) => {
+    const judged = computed<Judged | undefined>(() => {
       const [project, camera, stretch, limits] = [
         this.store.project(),
         this.moving.camera(),
         this.stretch(),
         this.limits(),
       ];
-      if (this.workspace.step() !== 'moves' || !project || !camera || !stretch) return;
-      const timer = setTimeout(() => void this.compute(camera.id, stretch, limits), REST_MS);
-      onCleanup(() => clearTimeout(timer));
+      if (this.workspace.step() !== 'moves' || !project || !camera || !stretch) return undefined;
+      return { project, cameraId: camera.id, stretch, limits };
     });
+    toObservable(judged)
+      .pipe(
+        whenAtRest(),
+        // What is asked later makes an answer to what was asked before worthless.
+        switchMap((one) => this.judge(one)),
+        takeUntilDestroyed(),
+      )
+      .subscribe((report) => this.comfort.set(report));
+    inject(DestroyRef).onDestroy(() => this.worker?.terminate());
   }
 
-  private async compute(cameraId: string, [from, to]: readonly [number, number], limits: ComfortLimits): Promise<void> {
-    const project = this.store.project();
-    if (!project) return;
-    this.worker ??= wrap<ComfortWorker>(new Worker(new URL('./comfort.worker', import.meta.url), { type: 'module' }));
-    const asked = ++this.asked;
-    const comfort = await this.worker.comfortOf(project, cameraId, from, to, limits);
-    if (asked === this.asked) this.comfort.set({ cameraId, comfort });
+  private judge({ project, cameraId, stretch, limits }: Judged): Observable<{ cameraId: string; comfort: Comfort }> {
+    return defer(() => from(this.atWork().comfortOf(project, cameraId, ...stretch, limits))).pipe(
+      map((comfort) => ({ cameraId, comfort })),
+      catchError((error: unknown) => {
+        this.notices.error(error);
+        return EMPTY;
+      }),
+    );
+  }
+
+  private atWork(): Remote<ComfortWorker> {
+    this.worker ??= new Worker(new URL('./comfort.worker', import.meta.url), { type: 'module' });
+    this.remote ??= wrap<ComfortWorker>(this.worker);
+    return this.remote;
   }
 
   /** Frame of scene time, counted from 0, of a frame of what was judged. */

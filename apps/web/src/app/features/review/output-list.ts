@@ -15,6 +15,9 @@ const REFRESH_MS = 1000;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>Output</h2>
+    @if (renders.current() && renders.trouble(); as trouble) {
+      <p class="warning" role="status">{{ trouble }}</p>
+    }
     @for (render of renders.all(); track render.id) {
       <div class="render" [attr.data-state]="render.state">
         <span class="name"

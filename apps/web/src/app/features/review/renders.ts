@@ -1,17 +1,24 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Render } from '@arvex/core';
 import { pageOf, renderSchema } from '@arvex/core';
 import type { RenderEnd } from '@arvex/renderer';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
-import { debounceTime } from 'rxjs';
-import { Api, Notices, ProjectStore } from '../../data';
+import { catchError, debounceTime, defer, EMPTY, exhaustMap, filter, Observable, switchMap, take } from 'rxjs';
+import { Api, holding, Notices, ProjectStore, retryWithPauses } from '../../data';
 import { Playhead } from '../../session';
 import type { RenderWorker } from './render.worker';
 
 /** Samples of an output picture. */
 export const OUTPUT_SAMPLES = 8;
-const RETRY_MS = 3000;
+
+/** Whoever keeps the render did not answer, or a file of it could not be had. */
+class Away extends Error {
+  constructor() {
+    super('The renderer waits for the server.');
+  }
+}
 
 /** Renders of the open project, and this tab's part in making them: one tab of a browser at a time makes frames. */
 @Injectable({ providedIn: 'root' })
@@ -22,24 +29,36 @@ export class Renders {
   private readonly notices = inject(Notices);
   private readonly list = signal<readonly Render[]>([]);
   private readonly paces = new Map<string, { since: number; done: number }>();
-  private worker: Remote<RenderWorker> | undefined;
-  private making = false;
 
   readonly all = this.list.asReadonly();
   readonly asking = signal(false);
+  /** Why no frames are made just now, while something is rendering. */
+  readonly trouble = signal<string | undefined>(undefined);
   /** The render whose movie is watched. */
   readonly watched = signal<string | undefined>(undefined);
   readonly current = computed(() => this.list().find((render) => render.state === 'rendering'));
 
   constructor() {
-    this.store.renders$.pipe(debounceTime(150)).subscribe(() => void this.refresh());
+    this.store.renders$.pipe(debounceTime(150), takeUntilDestroyed()).subscribe(() => void this.refresh());
     const projectId = computed(() => this.store.project()?.head.id);
     effect(() => {
       if (projectId() !== undefined) untracked(() => void this.refresh());
     });
-    effect(() => {
-      if (this.current()) untracked(() => void this.make());
-    });
+    toObservable(this.current)
+      .pipe(
+        filter((current) => current !== undefined),
+        exhaustMap(() =>
+          this.making().pipe(
+            catchError((error: unknown) => {
+              const why = (error as Error).message;
+              this.notices.error(new Error(`The renderer stopped: ${why} Reload to go on where it was.`));
+              return EMPTY;
+            }),
+          ),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
   }
 
   /** Plans a render of the cut; the server says what is not ready. */
@@ -89,22 +108,39 @@ export class Renders {
     }
   }
 
-  private async make(): Promise<void> {
-    if (this.making) return;
-    this.making = true;
-    try {
-      await navigator.locks.request('arvex-renderer', async () => {
-        this.worker ??= wrap<RenderWorker>(new Worker(new URL('./render.worker', import.meta.url), { type: 'module' }));
-        for (let next = this.current(); next; next = this.current()) {
-          const end: RenderEnd = await this.worker.render(next.id, OUTPUT_SAMPLES);
-          if (end === 'away') await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
-          await this.refresh();
-        }
-      });
-    } catch (error) {
-      this.notices.error(new Error(`The renderer stopped: ${(error as Error).message} Reload to go on where it was.`));
-    } finally {
-      this.making = false;
-    }
+  /** Frames of what is rendering, render after render, in one tab of the browser at a time. */
+  private making(): Observable<RenderEnd> {
+    this.trouble.set(undefined);
+    return holding('arvex-renderer').pipe(
+      switchMap(() => renderer()),
+      switchMap((worker) => this.makeAll(worker)),
+      take(1),
+    );
   }
+
+  private makeAll(worker: Remote<RenderWorker>): Observable<RenderEnd> {
+    return defer(async () => {
+      for (let next = this.current(); next; next = this.current()) {
+        if ((await worker.render(next.id, OUTPUT_SAMPLES)) === 'away') throw new Away();
+        this.trouble.set(undefined);
+        await this.refresh();
+      }
+      return 'done' as const;
+    }).pipe(
+      retryWithPauses((error, tries) => {
+        if (!(error instanceof Away)) throw error;
+        this.trouble.set(`${error.message} Tried ${tries === 1 ? 'once' : `${tries} times`}.`);
+        void this.refresh();
+      }),
+    );
+  }
+}
+
+/** A renderer in a worker of its own, for as long as somebody listens. */
+function renderer(): Observable<Remote<RenderWorker>> {
+  return new Observable((listener) => {
+    const worker = new Worker(new URL('./render.worker', import.meta.url), { type: 'module' });
+    listener.next(wrap<RenderWorker>(worker));
+    return () => worker.terminate();
+  });
 }

@@ -135,7 +135,7 @@ export class Picture implements AfterViewInit, OnDestroy {
     };
     this.leave = this.host.show(this.shown);
     // Played frames go from the clock to the canvas, past change detection.
-    this.ticks = this.playhead.tick$.subscribe(() => this.shown && this.host.invalidate(this.shown, true));
+    this.ticks = this.playhead.frame$.subscribe(() => this.shown && this.host.invalidate(this.shown, true));
   }
 
   ngOnDestroy(): void {

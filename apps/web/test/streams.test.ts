@@ -1,0 +1,75 @@
+import { defer, take } from 'rxjs';
+import { TestScheduler } from 'rxjs/testing';
+import { afterEach, expect, it, vi } from 'vitest';
+import { holding, retryWithPauses } from '../src/app/data';
+import type { ProjectEvent } from '../src/app/data/project-events';
+import { ProjectEvents } from '../src/app/data/project-events';
+import { whenAtRest } from '../src/app/session';
+import { fakeLocks, FakeEvents } from './browser';
+
+afterEach(() => void vi.useRealTimers());
+
+/** Runs with a clock that only the marbles move; a column is a millisecond. */
+const virtually = (run: Parameters<TestScheduler['run']>[0]) =>
+  new TestScheduler((actual, expected) => expect(actual).toEqual(expected)).run(run);
+
+it('tries again after half a second, then twice as long each time, half a minute at most, and tells each failure', () => {
+  const told: number[] = [];
+  virtually(({ cold, expectObservable }) => {
+    const failing = cold('#').pipe(retryWithPauses((_, tries) => told.push(tries)));
+    expectObservable(failing, '^ 100s !').toBe('');
+  });
+  // After 0, 0.5, 1.5, 3.5, 7.5, 15.5 and 31.5 seconds, then every thirty; nothing after nobody listens.
+  expect(told).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9]);
+});
+
+it('begins with short pauses anew once something came, and ends a pause early when asked', () => {
+  virtually(({ cold, hot, expectObservable }) => {
+    const outcomes = ['#', '#', 'a#', 'b|'];
+    const restless = defer(() => cold(outcomes.shift() ?? '|'));
+    expectObservable(restless.pipe(retryWithPauses(() => undefined))).toBe('1500ms a 500ms b|');
+    const others = ['#', 'c|'];
+    const woken = defer(() => cold(others.shift() ?? '|'));
+    const wake = hot('200ms w');
+    const sooner = () => wake.pipe(take(1));
+    expectObservable(woken.pipe(retryWithPauses(() => undefined, sooner))).toBe('200ms c|');
+  });
+});
+
+it('measures what has rested, and nothing while nothing may be measured', () => {
+  virtually(({ hot, expectObservable }) => {
+    const rested = { name: 'rested' };
+    const values = { a: { name: 'dragged' }, b: rested, u: undefined };
+    expectObservable(hot('a-b 500ms a-u', values).pipe(whenAtRest())).toBe('402ms b', { b: rested });
+  });
+});
+
+it('holds a lock until nobody listens, and the next one gets it then', async () => {
+  const order: string[] = [];
+  const first = holding('a-renderer').subscribe(() => order.push('first'));
+  const second = holding('a-renderer').subscribe(() => order.push('second'));
+  await vi.waitFor(() => expect(order).toEqual(['first']));
+  first.unsubscribe();
+  await vi.waitFor(() => expect(order).toEqual(['first', 'second']));
+  second.unsubscribe();
+  await vi.waitFor(() => expect(fakeLocks.held.has('a-renderer')).toBe(false));
+});
+
+it('opens a stream of events again after a pause where the browser gave it up, and closes it with its last listener', async () => {
+  vi.useFakeTimers();
+  const came: ProjectEvent[] = [];
+  const lost = vi.fn();
+  const listening = new ProjectEvents().of('here', lost).subscribe((event) => came.push(event));
+  const urls = () => [...FakeEvents.open].map(({ url }) => url);
+  expect(urls()).toEqual(['/api/projects/here/events']);
+  FakeEvents.send('error', {});
+  expect([urls(), lost.mock.calls.length > 0]).toEqual([[], true]);
+  await vi.advanceTimersByTimeAsync(499);
+  expect(urls()).toEqual([]);
+  await vi.advanceTimersByTimeAsync(1);
+  expect(urls()).toHaveLength(1);
+  FakeEvents.send('change', { not: 'a change' }); // not to be read: its place in the history shows that it is missing
+  expect(came).toEqual([]);
+  listening.unsubscribe();
+  expect(urls()).toEqual([]);
+});
