@@ -71,6 +71,7 @@ export class CommandSearch {
       this.at.update((at) => (at + by + found.length) % Math.max(1, found.length));
       document.getElementById(`found-${this.at()}`)?.scrollIntoView({ block: 'nearest' });
     } else if (event.key === 'Enter') {
+      event.preventDefault(); // it belongs to the action, not to the button that has the focus back after it
       const action = found[this.at()];
       if (action) this.run(action);
     }

@@ -10,7 +10,7 @@ import { keysText } from '../session';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>Keys in {{ data.step }}</h2>
-    <mat-dialog-content>
+    <mat-dialog-content tabindex="0">
       <dl>
         @for (action of data.actions; track action.name) {
           <div>

@@ -20,8 +20,9 @@ export function choicesOf<Id extends string>(ids: readonly Id[]): readonly Choic
   imports: [MatMenuModule, MatIcon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <button type="button" class="field" [matMenuTriggerFor]="menu" [attr.aria-label]="label() + ': ' + name()">
-      <span class="name">{{ name() }}</span>
+    <button type="button" class="field" [matMenuTriggerFor]="menu">
+      <span class="visually-hidden">{{ label() }}:&ngsp;</span>
+      <span class="name">{{ name() }}</span>&ngsp;
       <small class="num">{{ detail() }}</small>
       <mat-icon>keyboard_arrow_down</mat-icon>
     </button>

@@ -286,7 +286,8 @@ describe('a choice field', () => {
     });
     const chosen = told(fixture.componentInstance.chosen);
     const button = one<HTMLButtonElement>(fixture, 'button');
-    expect([button.getAttribute('aria-label'), button.getAttribute('aria-haspopup')]).toEqual(['Fit: fill', 'menu']);
+    const said = [...button.querySelectorAll('span, small')].map(({ textContent }) => textContent).join('');
+    expect([said, button.getAttribute('aria-haspopup')]).toEqual(['Fit: fill', 'menu']);
     button.click();
     await fixture.whenStable();
     const items = [...document.querySelectorAll<HTMLElement>('[role=menuitemradio]')];

@@ -13,13 +13,8 @@ import { Cameras } from './cameras';
   imports: [MatIcon, MatMenuModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <button
-      type="button"
-      class="chip"
-      [matMenuTriggerFor]="menu"
-      aria-label="Camera looked through"
-      data-testid="camera-chip"
-    >
+    <button type="button" class="chip" [matMenuTriggerFor]="menu" data-testid="camera-chip">
+      <span class="visually-hidden">Camera looked through:</span>
       @if (viewpoint.pinned()) {
         <mat-icon>push_pin</mat-icon>
       }

@@ -126,7 +126,7 @@ const FIRST_LEG_S = 2;
     .view arvex-number-field {
       flex: 0 0 84px;
     }
-    .out > :not(label) {
+    .out > arvex-bitmap {
       opacity: 0.5;
     }
     .how {
