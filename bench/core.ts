@@ -1,38 +1,52 @@
 import { AnimationClip, AnimationMixer, NumberKeyframeTrack, InterpolateSmooth, Object3D } from 'three';
 import type { Camera, Project, Vector } from '@arvex/core';
 import {
+  applied,
   cameraAt,
+  changeOf,
   channelValuesAt,
   comfortOf,
   cutOf,
+  deletePlacements,
   flicksAtFrame,
   HANDHELD_DEFAULTS,
   moveOf,
   pictureAt,
   projectSchema,
   RIG_DEFAULTS,
+  setCurves,
   statesOf,
 } from '@arvex/core';
-import { BENCH_CHANNELS, benchId, largeProject } from './large-project';
+import { BENCH_CHANNELS, benchId, largeProject, withPieces } from './large-project';
 import type { Line } from './measure';
-import { medianMs } from './measure';
+import { pairMs } from './measure';
 
 const RATE = { frames: 24, seconds: 1 };
 const KEYS = 40;
 const FRAMES = 20_000;
+const SCRUBBED = 2000;
+const [KEYED = 'positionX'] = BENCH_CHANNELS;
 
 /** Times the core: cameras, the cut, and opening a large project. */
 export async function benchCore(): Promise<Line[]> {
   const project = largeProject(1, 1, KEYS);
   const times = Array.from({ length: FRAMES }, (_, i) => flicksAtFrame((i * 7.3) % (KEYS * 6), RATE));
   const cameraId = benchId(1000);
-  const ours = await medianMs(9, () => times.forEach((time) => cameraAt(project, cameraId, time)));
   const [camera, move] = [project.cameras[cameraId] as Camera, moveOf(project, cameraId)];
   const mixer = mixerOf(project);
-  const theirs = await medianMs(9, () => times.forEach((time) => mixer.setTime(time / 705_600_000)));
+  const mixed = () => times.forEach((time) => mixer.setTime(time / 705_600_000));
+  const [ours, theirs] = await pairMs(9, () => times.forEach((time) => cameraAt(project, cameraId, time)), mixed);
+  const channels = () => times.forEach((time) => channelValuesAt(camera, move, time));
+  const [alone, theirsAlone] = await pairMs(9, channels, mixed);
   const large = largeProject(200, 500, 13);
   const small = largeProject(2, 5, 13);
   const json = JSON.stringify(large);
+  const [scrubbed, scrubbedSmall] = await pairMs(9, scrubbing(large), scrubbing(small));
+  const [read, parsed] = await pairMs(
+    9,
+    () => projectSchema.parse(JSON.parse(json)),
+    () => JSON.parse(json) as unknown,
+  );
   return [
     {
       what: `cameraAt, ${BENCH_CHANNELS.length} channels of ${KEYS} keys`,
@@ -45,35 +59,83 @@ export async function benchCore(): Promise<Line[]> {
     {
       what: 'the same channels alone, without the camera',
       unit: 'frames/s',
-      value: perSecond(await medianMs(9, () => times.forEach((time) => channelValuesAt(camera, move, time)))),
+      value: perSecond(alone),
       baseline: 'three AnimationMixer, the same channels',
-      baselineValue: perSecond(theirs),
+      baselineValue: perSecond(theirsAlone),
       budget: 'ratio 1',
     },
     ...(await benchMoves(project, cameraId, times)),
     {
       what: 'scrub a cut of 500 shots and 20 800 keys',
       unit: 'ms a frame',
-      value: await scrubMs(large),
+      value: scrubbed / SCRUBBED,
       baseline: 'a cut of 5 shots',
-      baselineValue: await scrubMs(small),
+      baselineValue: scrubbedSmall / SCRUBBED,
       budget: 'ratio near 1',
     },
     {
       what: 'read and validate 500 shots, 200 cameras, 20 800 keys',
       unit: 'ms',
-      value: await medianMs(9, () => projectSchema.parse(JSON.parse(json))),
+      value: read,
       baseline: 'JSON.parse alone',
-      baselineValue: await medianMs(9, () => JSON.parse(json) as unknown),
+      baselineValue: parsed,
       budget: 'under 2 000',
+    },
+    ...(await benchEdits()),
+  ];
+}
+
+/** What an edit of something large costs the page, and sends. */
+async function benchEdits(): Promise<Line[]> {
+  const keys = 20_000;
+  const long = largeProject(1, 1, keys);
+  const cameraId = benchId(1000);
+  const curve = long.moves[cameraId]?.curves[KEYED] ?? [];
+  const moved = curve.map((key, i) => (i === keys / 2 ? { ...key, value: key.value + 1 } : key));
+  const move = () => changeOf(setCurves(long, cameraId, 'Move a key', { [KEYED]: moved }, 0), benchId(9));
+  const [moveMs, copyMs] = await pairMs(
+    15,
+    () => applied(long, move()),
+    () => structuredClone(curve),
+  );
+  const crowded = withPieces(long, 2000);
+  const ids = Object.keys(crowded.placements);
+  const [goneMs, tableMs] = await pairMs(
+    9,
+    () => applied(crowded, changeOf(deletePlacements(crowded, ids), benchId(9))),
+    () => structuredClone(crowded.placements),
+  );
+  return [
+    {
+      what: 'move one key of 20 000 on a channel, in the page',
+      unit: 'ms',
+      value: moveMs,
+      baseline: 'a deep copy of its curve',
+      baselineValue: copyMs,
+      budget: 'under 8',
+    },
+    {
+      what: 'bytes sent for that key',
+      unit: 'bytes',
+      value: JSON.stringify(move()).length,
+      baseline: 'its curve as JSON',
+      baselineValue: JSON.stringify(curve).length,
+      budget: 'under 10 000',
+    },
+    {
+      what: 'take 2 000 things out, in the page',
+      unit: 'ms',
+      value: goneMs,
+      baseline: 'a deep copy of their table',
+      baselineValue: tableMs,
+      budget: 'under 150',
     },
   ];
 }
 
 /** Rigs over plain keys, many keys over few, and the comfort of a long move over its cameras alone. */
 async function benchMoves(project: Project, cameraId: string, times: readonly number[]): Promise<Line[]> {
-  const all = (one: Project) => medianMs(9, () => times.forEach((time) => cameraAt(one, cameraId, time)));
-  const plain = await all(project);
+  const all = (one: Project) => () => times.forEach((time) => cameraAt(one, cameraId, time));
   const rig: Camera['rig'] = {
     kind: 'rail',
     ...RIG_DEFAULTS.base,
@@ -86,11 +148,16 @@ async function benchMoves(project: Project, cameraId: string, times: readonly nu
   };
   const before = project.cameras[cameraId] as Camera;
   const rigged = { ...before, rig, handheld: { ...HANDHELD_DEFAULTS, on: true } };
-  const railed = await all({ ...project, cameras: { ...project.cameras, [cameraId]: rigged } });
-  const [few, many] = [largeProject(1, 1, 10), largeProject(1, 1, 10_000)];
-  const [fewMs, manyMs] = [await all(few), await all(many)];
+  const onRail = all({ ...project, cameras: { ...project.cameras, [cameraId]: rigged } });
+  const [railed, plain] = await pairMs(9, onRail, all(project));
+  const [manyMs, fewMs] = await pairMs(9, all(largeProject(1, 1, 10_000)), all(largeProject(1, 1, 10)));
   const tenMinutes = flicksAtFrame(14_400, RATE);
   const long = largeProject(1, 1, 2400);
+  const [judged, alone] = await pairMs(
+    5,
+    () => comfortOf(long, cameraId, 0, tenMinutes),
+    () => statesOf(long, cameraId, 0, tenMinutes),
+  );
   return [
     {
       what: 'cameraAt on a bent rail, in the hand',
@@ -111,9 +178,9 @@ async function benchMoves(project: Project, cameraId: string, times: readonly nu
     {
       what: 'comfort of a move of ten minutes',
       unit: 'ms',
-      value: await medianMs(5, () => comfortOf(long, cameraId, 0, tenMinutes)),
+      value: judged,
       baseline: 'its cameras alone',
-      baselineValue: await medianMs(5, () => statesOf(long, cameraId, 0, tenMinutes)),
+      baselineValue: alone,
       budget: 'under 1 000',
     },
   ];
@@ -121,17 +188,17 @@ async function benchMoves(project: Project, cameraId: string, times: readonly nu
 
 const perSecond = (ms: number) => (FRAMES / ms) * 1000;
 
-async function scrubMs(project: Project): Promise<number> {
+/** Goes to frames all over a cut. */
+function scrubbing(project: Project): () => void {
   const sequenceId = benchId(3);
   const { frameCount } = cutOf(project, sequenceId);
-  const frames = Array.from({ length: 2000 }, (_, i) => (i * 977) % frameCount);
-  const all = await medianMs(9, () => {
+  const frames = Array.from({ length: SCRUBBED }, (_, i) => (i * 977) % frameCount);
+  return () => {
     for (const frame of frames) {
       const picture = pictureAt(project, sequenceId, frame);
       if (picture?.cameraId) cameraAt(project, picture.cameraId, picture.sceneFlicks);
     }
-  });
-  return all / frames.length;
+  };
 }
 
 /** The same keys in three's own animation system, each channel on a property of its own. */

@@ -1,5 +1,5 @@
-import type { Camera, Key, Move, Project, Shot } from '@arvex/core';
-import { CAMERA_DEFAULTS, flicksAtFrame, markChannels, newProject } from '@arvex/core';
+import type { Camera, Key, Move, Placement, Project, Shot } from '@arvex/core';
+import { CAMERA_DEFAULTS, flicksAtFrame, markChannels, newProject, PLACEMENT_DEFAULTS } from '@arvex/core';
 
 const RATE = { frames: 24, seconds: 1 };
 
@@ -43,4 +43,25 @@ export function largeProject(cameraCount: number, shotCount: number, keysAChanne
     };
   }
   return { ...empty, cameras, moves, shots };
+}
+
+/** The project with so many blocks in its set, every tenth one carrying the nine after it. */
+export function withPieces(project: Project, count: number): Project {
+  const idOf = (i: number) => benchId(100_000 + i);
+  const placements = Object.fromEntries(
+    Array.from({ length: count }, (_, i): [string, Placement] => [
+      idOf(i),
+      {
+        ...PLACEMENT_DEFAULTS,
+        id: idOf(i),
+        revision: 'first',
+        setId: benchId(2),
+        name: `block ${i}`,
+        piece: { kind: 'box', widthM: 1, heightM: 1, depthM: 1 },
+        positionM: [i % 40, 0, Math.floor(i / 40)],
+        parentId: i % 10 === 0 ? null : idOf(i - (i % 10)),
+      },
+    ]),
+  );
+  return { ...project, placements };
 }

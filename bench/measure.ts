@@ -11,16 +11,23 @@ export interface Line {
 
 const WARM_UP = 3;
 
-/** Median milliseconds of `runs` runs, after a few that do not count. */
-export async function medianMs(runs: number, run: () => unknown): Promise<number> {
-  for (let i = 0; i < WARM_UP; i++) await run();
-  const times: number[] = [];
-  for (let i = 0; i < runs; i++) {
-    const begin = performance.now();
-    await run();
-    times.push(performance.now() - begin);
+/**
+ * Median milliseconds of two things that are compared, run in turns (A B A B …) so that a slow moment of the machine meets both.
+ * @param runs turns that count, after a few that do not.
+ */
+export async function pairMs(runs: number, ours: () => unknown, theirs: () => unknown): Promise<[number, number]> {
+  const [a, b]: [number[], number[]] = [[], []];
+  for (let i = 0; i < runs + WARM_UP; i++) {
+    for (const [run, times] of [
+      [ours, a],
+      [theirs, b],
+    ] as const) {
+      const begin = performance.now();
+      await run();
+      if (i >= WARM_UP) times.push(performance.now() - begin);
+    }
   }
-  return median(times);
+  return [median(a), median(b)];
 }
 
 export function median(values: readonly number[]): number {

@@ -90,7 +90,8 @@ test('every dialog keeps to WCAG 2.2 AA', async () => {
   await page.keyboard.press('?');
   await look('keys');
   await hands.card('lens');
-  await hands.choose(/^Lens kit: /, /Edit lens kits/);
+  await page.getByRole('button', { name: /^Lens kit: / }).click();
+  await page.getByRole('menuitemradio', { name: /Edit lens kits/ }).click();
   await look('lens kits');
   await page.keyboard.press('Control+k');
   await page.getByRole('combobox', { name: 'Find an action' }).fill('Match other');

@@ -31,20 +31,21 @@ export function patchedPart(schema: z.ZodType, value: unknown, part: Part, kind:
   return { ...entries, [name]: keys };
 }
 
-/** A curve with some keys put at their times, and those at other times taken away. */
+/** A curve with some keys put at their times, and those at other times taken away. One pass over keys that are in order anyway. */
 function withKeys(curve: Curve, { put, gone }: Extract<Part, { how: 'keys' }>): Curve {
-  const away = new Set([...gone, ...put.map(({ atFlicks }) => atFlicks)]);
   const added = [...put].sort((a, b) => a.atFlicks - b.atFlicks);
+  const away = [...gone, ...added.map(({ atFlicks }) => atFlicks)].sort((a, b) => a - b);
   const keys: Key[] = [];
-  let next = 0;
+  let [nextAdded, nextAway] = [0, 0];
   for (const key of curve) {
-    for (let one = added[next]; one && one.atFlicks <= key.atFlicks; one = added[next]) {
+    for (let one = added[nextAdded]; one && one.atFlicks <= key.atFlicks; one = added[nextAdded]) {
       keys.push(one);
-      next += 1;
+      nextAdded += 1;
     }
-    if (!away.has(key.atFlicks)) keys.push(key);
+    while ((away[nextAway] ?? Infinity) < key.atFlicks) nextAway += 1;
+    if (away[nextAway] !== key.atFlicks) keys.push(key);
   }
-  return [...keys, ...added.slice(next)];
+  return [...keys, ...added.slice(nextAdded)];
 }
 
 /** The part that takes another one back. @param value the field as it was before. */
@@ -53,10 +54,10 @@ export function partUndone(part: Part, value: unknown): Part {
   const was = (value as Entries | undefined)?.[at[1]];
   if (was === undefined) return { how: 'gone', at };
   if (part.how !== 'keys') return { how: 'put', at, value: was };
-  const stood = new Map((was as Curve).map((key) => [key.atFlicks, key]));
-  const times = [...part.put.map(({ atFlicks }) => atFlicks), ...part.gone];
-  const put = times.flatMap((time) => stood.get(time) ?? []);
-  return { how: 'keys', at, put, gone: times.filter((time) => !stood.has(time)) };
+  const times = [...new Set([...part.put.map(({ atFlicks }) => atFlicks), ...part.gone])];
+  const stood = (time: number) => keyAtTime(was as Curve, time);
+  const put = times.flatMap((time) => stood(time) ?? []);
+  return { how: 'keys', at, put, gone: times.filter((time) => !stood(time)) };
 }
 
 /** Whether a field is a record, whose entries can be changed one by one. */
@@ -87,22 +88,39 @@ export function partsBetween(field: string, was: object, is: object): Part[] {
 
 /** Whether an entry is a curve: what else is in records is no list of things with times. */
 function isCurve(entry: unknown): entry is Curve {
-  return (
-    Array.isArray(entry) && entry.every((key: unknown) => typeof key === 'object' && key !== null && 'atFlicks' in key)
-  );
+  const first: unknown = Array.isArray(entry) ? entry[0] : undefined;
+  return typeof first === 'object' && first !== null && 'atFlicks' in first;
 }
 
 function isShorter({ put, gone }: { put: readonly Key[]; gone: readonly number[] }, curve: Curve): boolean {
   return curve.length > LONG_CURVE && put.length + gone.length < curve.length / 2;
 }
 
+/** Keys that differ, found by going along both curves at once. */
 function keysBetween(before: Curve, after: Curve): { put: Key[]; gone: number[] } {
-  const stood = new Map(before.map((key) => [key.atFlicks, key]));
   const put: Key[] = [];
+  const gone: number[] = [];
+  let next = 0;
   for (const key of after) {
-    const was = stood.get(key.atFlicks);
-    stood.delete(key.atFlicks);
-    if (was !== key && !dequal(was, key)) put.push(key);
+    let was = before[next];
+    for (; was && was.atFlicks < key.atFlicks; was = before[next]) {
+      gone.push(was.atFlicks);
+      next += 1;
+    }
+    const stood = was?.atFlicks === key.atFlicks ? was : undefined;
+    if (stood) next += 1;
+    if (stood !== key && !dequal(stood, key)) put.push(key);
   }
-  return { put, gone: [...stood.keys()] };
+  return { put, gone: [...gone, ...before.slice(next).map(({ atFlicks }) => atFlicks)] };
+}
+
+/** The key at exactly a time, found by halves. */
+function keyAtTime(curve: Curve, atFlicks: number): Key | undefined {
+  let [low, high] = [0, curve.length - 1];
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if ((curve[middle] as Key).atFlicks < atFlicks) low = middle + 1;
+    else high = middle;
+  }
+  return curve[low]?.atFlicks === atFlicks ? curve[low] : undefined;
 }

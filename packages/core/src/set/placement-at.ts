@@ -130,6 +130,22 @@ export function isShown(pieces: Pieces, placement: Placement): boolean {
   return true;
 }
 
+const childrenByTable = new WeakMap<Project['placements'], ReadonlyMap<string, readonly string[]>>();
+
+/** Ids of what is attached directly, by what it is attached to. */
+function childrenOf(placements: Project['placements']): ReadonlyMap<string, readonly string[]> {
+  let children = childrenByTable.get(placements);
+  if (!children) {
+    const found = new Map<string, string[]>();
+    for (const { id, parentId } of Object.values(placements)) {
+      if (parentId !== null) found.set(parentId, [...(found.get(parentId) ?? []), id]);
+    }
+    children = found;
+    childrenByTable.set(placements, children);
+  }
+  return children;
+}
+
 /** A placement and everything attached to it, directly or not. */
 export function withAttached(pieces: Pieces, placementId: string): Placement[] {
   const found = new Map<string, Placement>();
@@ -137,7 +153,7 @@ export function withAttached(pieces: Pieces, placementId: string): Placement[] {
     const placement = pieces.placements[id];
     if (!placement || found.has(id)) return;
     found.set(id, placement);
-    for (const one of Object.values(pieces.placements)) if (one.parentId === id) take(one.id);
+    for (const child of childrenOf(pieces.placements).get(id) ?? []) take(child);
   };
   take(placementId);
   return [...found.values()];
