@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signa
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera, CameraState, ChannelValues, Vector } from '@arvex/core';
-import { anglesToward, camerasInOrder, isGroundSize, isShown, LENGTH_IN_METRES, placementsInOrder } from '@arvex/core';
+import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Units, Viewpoint, Workspace } from '../../session';
@@ -18,6 +18,8 @@ const WIDTHS_M = { min: 2, max: 3000 };
 const ZOOM_STEP = 1.15;
 /** Length of field drawn for a camera that is sharp to infinity. */
 const LONGEST_FIELD_M = 60;
+/** What is wider than the plan at first is the paper that the others stand on. */
+const PAPER_WIDTH_M = FIRST_WIDTH_M;
 
 interface PlanCamera {
   readonly camera: Camera;
@@ -78,7 +80,7 @@ export class Plan implements AfterViewInit, OnDestroy {
     return placementsInOrder(project)
       .filter((placement) => isShown(project, placement))
       .map((placement) => planPiece(project, placement, this.flicks()))
-      .filter((piece) => !isGroundSize(piece.acrossM))
+      .filter((piece) => piece.acrossM < PAPER_WIDTH_M)
       .sort((a, b) => a.topM - b.topM);
   });
   protected readonly walks = computed(() => {
