@@ -1,17 +1,17 @@
 import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal, viewChild } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { AfterLast, Channel, Curve, Key } from '@arvex/core';
-import { AFTER_LAST, KEY_SHAPES, withKey } from '@arvex/core';
+import type { Channel, Curve, Key } from '@arvex/core';
+import { withKey } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { Track } from '../../features/moves';
 import { Keys, Moves } from '../../features/moves';
 import { Playhead } from '../../session';
-import { followDrag, IconButton, NumberField, PERCENT } from '../../ui';
+import { followDrag } from '../../ui';
 import type { TimeAxis, ValueAxis } from './curve-axes';
 import { curvePath, flicksOf, ROOM, ticks, timesOf, valueAxis, valuePerPx, xOf, yOf } from './curve-axes';
+import { KeyBar } from './key-bar';
 
 /** Height of the row of frame numbers, and of a row of the time table, pixels. */
 const RULER_PX = 22;
@@ -19,18 +19,6 @@ const ROW_PX = 26;
 /** Between curves that are shown together, pixels. */
 const MOST_APART_PX = 9;
 const ZOOM_STEP = 1.15;
-const SHAPE_NAMES: Readonly<Record<Key['shape'], string>> = {
-  smooth: 'smooth, never overshoots',
-  linear: 'linear',
-  hold: 'hold',
-  free: 'free handles',
-};
-const AFTER_NAMES: Readonly<Record<AfterLast, string>> = {
-  stay: 'stays',
-  repeat: 'repeats',
-  onward: 'goes on from there',
-};
-
 /** One track as it is drawn. */
 interface DrawnTrack {
   readonly track: Track;
@@ -43,7 +31,7 @@ interface DrawnTrack {
 /** The curves of a move: as a graph over values, or as a time table with a row for each channel. */
 @Component({
   selector: 'arvex-curves-view',
-  imports: [IconButton, MatIcon, MatMenuModule, MatTooltip, NumberField],
+  imports: [KeyBar, MatIcon, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './curves-view.html',
   styleUrl: './curves-view.scss',
@@ -60,9 +48,6 @@ export class CurvesView implements AfterViewInit, OnDestroy {
   private readonly chosenTimes = signal<readonly [number, number] | undefined>(undefined);
   private readonly observer = new ResizeObserver(() => this.measure());
 
-  protected readonly shapes = KEY_SHAPES.map((id) => ({ id, name: SHAPE_NAMES[id] }));
-  protected readonly afters = AFTER_LAST.map((id) => ({ id, name: AFTER_NAMES[id] }));
-  protected readonly percent = PERCENT;
   protected readonly rulerPx = RULER_PX;
   protected readonly rowPx = ROW_PX;
   protected readonly box = signal<{ x: number; y: number; width: number; height: number } | undefined>(undefined);
@@ -311,26 +296,12 @@ export class CurvesView implements AfterViewInit, OnDestroy {
     }
   }
 
-  protected setTime(track: Track, key: Key, frame: number): void {
-    const atFlicks = Math.max(0, Math.round(frame - this.first())) * this.moving.frameFlicks();
-    this.editing.setKey(track.channel, key, { ...key, atFlicks });
-  }
-
-  protected withValue(key: Key, value: number): Key {
-    return { ...key, value };
-  }
-
   protected keyX({ atFlicks }: Key): number {
     return xOf(this.time(), atFlicks);
   }
 
   protected keyY({ axis }: DrawnTrack, { value }: Key): number {
     return yOf(axis, value);
-  }
-
-  protected setAfter(after: AfterLast): void {
-    const [only] = this.editing.shownTracks();
-    if (only) this.editing.setAfter(only.channel, after);
   }
 
   protected frameOf({ atFlicks }: Key): number {

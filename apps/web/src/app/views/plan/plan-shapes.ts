@@ -1,4 +1,4 @@
-import type { CameraState, Placement, Project, WalkPath } from '@arvex/core';
+import type { Camera, CameraState, Placement, Project, WalkPath } from '@arvex/core';
 import {
   arrivalFlicks,
   FLICKS_PER_SECOND,
@@ -11,6 +11,24 @@ import {
 
 /** A point of the plan: metres east (x) and south (z). */
 export type PlanPoint = readonly [number, number];
+
+/** A camera as it is drawn in plan. */
+export interface PlanCamera {
+  readonly camera: Camera;
+  readonly state: CameraState;
+  readonly colour: string;
+  readonly current: boolean;
+}
+
+/** How far the handle at the end of a camera's axis is from it, pixels. */
+const AIM_HANDLE_PX = 46;
+
+/** Where that handle is: always as far on the screen. @param perPixel metres that a pixel is wide. */
+export function aimHandle({ positionM, panDeg }: CameraState, perPixel: number): { x: number; z: number } {
+  const angle = (panDeg * Math.PI) / 180;
+  const away = AIM_HANDLE_PX * perPixel;
+  return { x: positionM[0] + Math.sin(angle) * away, z: positionM[2] - Math.cos(angle) * away };
+}
 
 /** Outline of a part of a thing, as an SVG polygon's points. */
 interface PlanOutline {

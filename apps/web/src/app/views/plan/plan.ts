@@ -2,36 +2,29 @@ import type { AfterViewInit, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Camera, CameraState, ChannelValues, Vector } from '@arvex/core';
+import type { ChannelValues, Vector } from '@arvex/core';
 import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Units, Viewpoint, Workspace } from '../../session';
 import { cameraColour, followDrag, IconButton } from '../../ui';
+import { PlanCameraMark } from './plan-camera';
+import { PlanPrompt } from './plan-prompt';
 import { PlanRig } from './plan-rig';
-import type { PlanPiece, PlanPoint } from './plan-shapes';
-import { fieldPath, heightShade, planPiece, planWalk, roundLengthM } from './plan-shapes';
+import type { PlanCamera, PlanPiece, PlanPoint } from './plan-shapes';
+import { aimHandle, heightShade, planPiece, planWalk, roundLengthM } from './plan-shapes';
 
 /** Metres across at first, and the limits of zooming. */
 const FIRST_WIDTH_M = 70;
 const WIDTHS_M = { min: 2, max: 3000 };
 const ZOOM_STEP = 1.15;
-/** Length of field drawn for a camera that is sharp to infinity. */
-const LONGEST_FIELD_M = 60;
 /** What is wider than the plan at first is the paper that the others stand on. */
 const PAPER_WIDTH_M = FIRST_WIDTH_M;
-
-interface PlanCamera {
-  readonly camera: Camera;
-  readonly state: CameraState;
-  readonly colour: string;
-  readonly current: boolean;
-}
 
 /** The floor seen from above: north (−Z) is up. Cameras with their field; drag one to move it, drag its aim to turn it. */
 @Component({
   selector: 'arvex-plan',
-  imports: [IconButton, MatIcon, MatTooltip, PlanRig],
+  imports: [IconButton, MatIcon, MatTooltip, PlanCameraMark, PlanPrompt, PlanRig],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './plan.html',
   styleUrl: './plan.scss',
@@ -127,33 +120,13 @@ export class Plan implements AfterViewInit, OnDestroy {
     this.observer.disconnect();
   }
 
-  protected field({ state }: PlanCamera): string {
-    return fieldPath(state, 0.01, Math.min(LONGEST_FIELD_M, Math.max(4, state.focus.distanceM * 2.2)));
-  }
-
-  protected sharp({ state }: PlanCamera): string {
-    return fieldPath(state, state.focus.nearM, Math.min(LONGEST_FIELD_M, state.focus.farM));
-  }
-
-  protected focusPlane({ state }: PlanCamera): string {
-    return fieldPath(state, state.focus.distanceM, state.focus.distanceM);
-  }
-
-  /** The handle at the end of the axis, a fixed distance on the screen. */
-  protected aimAt({ state }: PlanCamera): { x: number; z: number } {
-    const angle = (state.panDeg * Math.PI) / 180;
-    const away = 46 * this.perPixel();
-    return { x: state.positionM[0] + Math.sin(angle) * away, z: state.positionM[2] - Math.cos(angle) * away };
-  }
-
   protected beginMove(event: PointerEvent, { camera, state }: PlanCamera): void {
     const [x, , z] = state.positionM;
     this.drag(event, camera.id, 'Move', (dx, dz) => ({ positionX: x + dx, positionZ: z + dz }));
   }
 
-  protected beginAim(event: PointerEvent, shown: PlanCamera): void {
-    const { camera, state } = shown;
-    const handle = this.aimAt(shown);
+  protected beginAim(event: PointerEvent, { camera, state }: PlanCamera): void {
+    const handle = aimHandle(state, this.perPixel());
     this.drag(event, camera.id, 'Aim', (dx, dz) => {
       const target = [handle.x + dx, state.positionM[1], handle.z + dz] as const;
       const { panDeg } = anglesToward(state.positionM, target);

@@ -3,8 +3,9 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { farthestUsedMm, keepVerticals } from '@arvex/core';
 import { Notices } from '../../../data';
-import { AngleField, Card, LengthField, NumberField, Switch } from '../../../ui';
+import { Card, LengthField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
+import { IrisFields } from './iris-fields';
 
 /** Width that parallel sight has at first, metres. */
 const PARALLEL_WIDTH_M = 10;
@@ -12,7 +13,7 @@ const PARALLEL_WIDTH_M = 10;
 /** What else a lens does: shift, distortion, darkening of the edges, the shape of its iris, parallel sight. */
 @Component({
   selector: 'arvex-glass-card',
-  imports: [AngleField, Switch, Card, LengthField, MatIcon, MatTooltip, NumberField],
+  imports: [Switch, Card, IrisFields, LengthField, MatIcon, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Shift, edges, iris" [summary]="summary()" card="glass">
@@ -78,35 +79,7 @@ const PARALLEL_WIDTH_M = 10;
             (valueSet)="bench.setLens('Edge darkening', { edgeStops: $event })"
           />
         </div>
-        <div class="row">
-          <span class="label">Iris</span>
-          <arvex-number-field
-            label="Blades"
-            unit="blades"
-            hint="0 is a circle"
-            [decimals]="0"
-            [min]="0"
-            [max]="24"
-            [value]="lens.blades"
-            (valueSet)="bench.setLens('Iris', { blades: whole($event) })"
-          />
-          <arvex-number-field
-            label="Roundness"
-            hint="0 for straight blades, 1 for a circle"
-            [min]="0"
-            [max]="1"
-            [value]="lens.roundness"
-            (valueSet)="bench.setLens('Iris', { roundness: $event })"
-          />
-          <arvex-angle-field
-            label="Turn of the iris"
-            [decimals]="0"
-            [min]="-360"
-            [max]="360"
-            [value]="lens.irisDeg"
-            (valueSet)="bench.setLens('Iris', { irisDeg: $event })"
-          />
-        </div>
+        <arvex-iris-fields [lens]="lens" (lensSet)="bench.setLens('Iris', $event)" />
         <div class="row">
           <span class="label">Breathing</span>
           <arvex-switch
@@ -158,7 +131,6 @@ const PARALLEL_WIDTH_M = 10;
 export class GlassCard {
   protected readonly bench = new CameraBench();
   private readonly notices = inject(Notices);
-  protected readonly whole = Math.round;
   protected readonly width = PARALLEL_WIDTH_M;
   protected readonly summary = computed(() => {
     const lens = this.bench.camera()?.lens;

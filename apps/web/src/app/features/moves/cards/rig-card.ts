@@ -30,6 +30,7 @@ import {
 } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
+import { CraneFields } from './crane-fields';
 import { RailFields } from './rail-fields';
 
 /** Height over the camera from which the ground under it is looked for, metres. */
@@ -49,6 +50,7 @@ const OVER_M = 0.5;
     MatTooltip,
     NumberField,
     RailFields,
+    CraneFields,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './rig-card.html',
@@ -57,7 +59,6 @@ export class RigCard {
   protected readonly bench = new CameraBench();
   protected readonly moving = inject(Moves);
   private readonly host = inject(StageHost);
-  protected readonly base = ['rigX', 'rigY', 'rigZ'] as const;
   protected readonly offset = ['offsetX', 'offsetY', 'offsetZ'] as const;
   protected readonly kinds = switchChoices(RIG_KINDS);
   protected readonly points = choicesOf(SUBJECT_POINTS);

@@ -1,23 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import type { SetEntity, Sky, Sun, SunPlace } from '@arvex/core';
-import { daylightOf, lightGroupsInOrder, setOf, setSet, sunPlaceSchema } from '@arvex/core';
+import type { SetEntity, Sky, Sun } from '@arvex/core';
+import { daylightOf, lightGroupsInOrder, setOf, setSet } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { AngleField, Card, ChoiceField, NumberField, Switch } from '../../../ui';
+import { Card, ChoiceField, NumberField, Switch } from '../../../ui';
 import { SetPieces } from '../pieces';
+import { SunFields } from './sun-fields';
 
 const NO_GROUP = 'none';
 
 /** Sun and sky: where the sun stands, how much light there is, and what follows from what. */
 @Component({
   selector: 'arvex-daylight-card',
-  imports: [AngleField, Switch, Card, ChoiceField, NumberField],
+  imports: [Switch, Card, ChoiceField, NumberField, SunFields],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './daylight-card.html',
-  styles: `
-    input[type='datetime-local'] {
-      color-scheme: inherit;
-    }
-  `,
 })
 export class DaylightCard {
   private readonly store = inject(ProjectStore);
@@ -52,12 +48,6 @@ export class DaylightCard {
   protected setSky(what: string, parts: Partial<Sky>): void {
     const set = this.set();
     if (set) this.change(what, { sky: { ...set.sky, ...parts } });
-  }
-
-  protected setPlace(what: string, parts: Partial<SunPlace>): void {
-    const set = this.set();
-    const place = set && sunPlaceSchema.safeParse({ ...set.sunPlace, ...parts });
-    if (place?.success) this.change(what, { sunPlace: place.data });
   }
 
   /** What followed is kept as typed values, so that the picture stays as it is. */

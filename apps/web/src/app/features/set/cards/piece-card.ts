@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import type { Opening, Piece, PlacementParts } from '@arvex/core';
+import type { Piece, PlacementParts } from '@arvex/core';
 import {
   eyesM,
   FIGURE_POSES,
@@ -10,43 +10,34 @@ import {
   placementBox,
   placementValuesAt,
   setPlacement,
-  withAxis,
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Playhead, Selection, Units } from '../../../session';
-import {
-  VectorRow,
-  AngleField,
-  ChoiceField,
-  choicesOf,
-  IconButton,
-  LengthField,
-  NameField,
-  NumberField,
-  Switch,
-} from '../../../ui';
+import { ChoiceField, choicesOf, LengthField, NameField, NumberField, Switch } from '../../../ui';
 import { SetPieces } from '../pieces';
 import { GeometrySize } from './geometry-size';
 import type { PieceField } from './piece-fields';
 import { fieldsOf, iconOf, kindText } from './piece-fields';
+import { PoseFields } from './pose-fields';
+import { SurfaceFields } from './surface-fields';
+import { WallOpenings } from './wall-openings';
 
 const NO_GROUP = 'none';
-const NEW_OPENING: Opening = { atM: 0.5, widthM: 0.9, sillM: 0, heightM: 2.05 };
 
 /** The last thing that was chosen, in numbers: what it is, where it stands, how it looks. */
 @Component({
   selector: 'arvex-piece-card',
   imports: [
-    VectorRow,
-    AngleField,
-    IconButton,
     ChoiceField,
     GeometrySize,
     LengthField,
     MatIcon,
     NameField,
     NumberField,
+    PoseFields,
+    SurfaceFields,
     Switch,
+    WallOpenings,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './piece-card.html',
@@ -118,13 +109,6 @@ export class PieceCard {
     if (next?.success) this.set(what, { piece: next.data });
   }
 
-  protected setPlace(axis: number, value: number): void {
-    const values = this.values();
-    if (!values) return;
-    const positionM = withAxis([values.positionX, values.positionY, values.positionZ], axis, value);
-    this.setPose('Place', { positionM });
-  }
-
   protected setPose(what: string, pose: Parameters<typeof movedParts>[2]): void {
     const placement = this.placement();
     if (placement) this.set(what, movedParts(placement, this.making.atFlicks, pose));
@@ -135,34 +119,7 @@ export class PieceCard {
     if (id !== undefined) this.making.edit((project) => setPlacement(project, id, what, parts));
   }
 
-  protected setLuminance(value: number): void {
-    const surface = this.placement()?.surface;
-    if (surface) this.set('Glow of', { surface: { ...surface, luminanceCdM2: value > 0 ? value : null } });
-  }
-
-  protected setColour(colour: string): void {
-    const surface = this.placement()?.surface;
-    if (surface) this.set('Colour of', { surface: { ...surface, colour } });
-  }
-
   protected setGroup(id: string): void {
     this.set('Light group of', { lightGroupId: id === NO_GROUP ? null : id });
-  }
-
-  protected openings(piece: Piece): readonly Opening[] {
-    return piece.kind === 'wall' ? piece.openings : [];
-  }
-
-  protected addOpening(piece: Piece): void {
-    this.setPiece('Opening in', { openings: [...this.openings(piece), NEW_OPENING] });
-  }
-
-  protected setOpening(piece: Piece, index: number, parts: Partial<Opening>): void {
-    const openings = this.openings(piece).map((one, i) => (i === index ? { ...one, ...parts } : one));
-    this.setPiece('Opening in', { openings });
-  }
-
-  protected removeOpening(piece: Piece, index: number): void {
-    this.setPiece('Close an opening in', { openings: this.openings(piece).filter((_, i) => i !== index) });
   }
 }

@@ -1,0 +1,61 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import type { RateKeeps } from '@arvex/core';
+import { changeRate, rateEffects, rateLabel, RATES } from '@arvex/core';
+import { ProjectStore } from '../../../data';
+import { ChoiceField, Switch } from '../../../ui';
+import { Moves } from '../moves';
+
+/** Another frame rate for the project, and what it does to each shot. */
+@Component({
+  selector: 'arvex-rate-change',
+  imports: [ChoiceField, Switch],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './rate-change.html',
+  styles: `
+    table {
+      width: 100%;
+      margin: 6px 0;
+      border-collapse: collapse;
+      font-size: 11.5px;
+    }
+    th {
+      font-weight: 400;
+      text-align: left;
+      color: var(--chalk-2);
+    }
+    td,
+    th {
+      padding: 2px 4px 2px 0;
+    }
+  `,
+})
+export class RateChange {
+  /** Whether subjects that move are retimed too. */
+  readonly subjectsFollow = input.required<boolean>();
+  private readonly store = inject(ProjectStore);
+  private readonly moving = inject(Moves);
+  protected readonly keep = signal<RateKeeps>('seconds');
+  protected readonly rateId = signal<string | undefined>(undefined);
+  protected readonly rates = RATES.map((rate) => ({ id: rateLabel(rate), name: `${rateLabel(rate)} a second`, rate }));
+
+  /** What another rate does to the shots, by both ways of keeping. */
+  protected readonly effects = computed(() => {
+    const project = this.store.project();
+    const rate = this.rates.find(({ id }) => id === this.rateId())?.rate;
+    if (!project || !rate) return undefined;
+    const [bySeconds, byFrames] = [rateEffects(project, rate, 'seconds'), rateEffects(project, rate, 'frames')];
+    return bySeconds.map((seconds, i) => ({
+      name: seconds.what,
+      before: seconds,
+      seconds,
+      frames: byFrames[i] ?? seconds,
+    }));
+  });
+
+  protected changeRate(): void {
+    const rate = this.rates.find(({ id }) => id === this.rateId())?.rate;
+    if (!rate) return;
+    const options = { subjectsFollow: this.subjectsFollow() };
+    if (this.moving.edit((project) => changeRate(project, rate, this.keep(), options))) this.rateId.set(undefined);
+  }
+}

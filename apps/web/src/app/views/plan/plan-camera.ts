@@ -1,0 +1,40 @@
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { PlanCamera } from './plan-shapes';
+import { aimHandle, fieldPath } from './plan-shapes';
+
+/** Length of field drawn for a camera that is sharp to infinity. */
+const LONGEST_FIELD_M = 60;
+
+/** A camera in plan: its field, and for the one that is looked through what is sharp, its axis and the handle to aim it. */
+@Component({
+  // Drawn into the plan, so it has to be an SVG element itself.
+
+  selector: 'g[arvexPlanCamera]',
+  imports: [MatTooltip],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './plan-camera.html',
+  styleUrl: './plan-camera.scss',
+  host: { class: 'camera', '[class.current]': 'shown().current', '[style.color]': 'shown().colour' },
+})
+export class PlanCameraMark {
+  readonly shown = input.required<PlanCamera>();
+  /** Metres that a pixel is wide. */
+  readonly perPixel = input.required<number>();
+  readonly aimPressed = output<PointerEvent>();
+  readonly bodyPressed = output<PointerEvent>();
+
+  protected readonly field = computed(() => {
+    const { state } = this.shown();
+    return fieldPath(state, 0.01, Math.min(LONGEST_FIELD_M, Math.max(4, state.focus.distanceM * 2.2)));
+  });
+  protected readonly sharp = computed(() => {
+    const { state } = this.shown();
+    return fieldPath(state, state.focus.nearM, Math.min(LONGEST_FIELD_M, state.focus.farM));
+  });
+  protected readonly focusPlane = computed(() => {
+    const { state } = this.shown();
+    return fieldPath(state, state.focus.distanceM, state.focus.distanceM);
+  });
+  protected readonly aim = computed(() => aimHandle(this.shown().state, this.perPixel()));
+}
