@@ -25,7 +25,7 @@ export type ExposureEnds = Readonly<Record<ExposurePart, readonly [number, numbe
 /** Ends of usual equipment; the stop's come from the lens. */
 export const EXPOSURE_ENDS: ExposureEnds = { stop: [1, 22], shutter: [1, 360], iso: [25, 25_600], nd: [0, 10] };
 
-export interface Held {
+export interface HeldExposure {
   readonly values: ExposureValues;
   /** Which parts took up how many stops of light (positive: more light). */
   readonly absorbed: readonly { readonly part: ExposurePart; readonly stops: number }[];
@@ -57,7 +57,7 @@ export function setHolding(
   value: number,
   absorbers: readonly ExposurePart[],
   ends: ExposureEnds = EXPOSURE_ENDS,
-): Held {
+): HeldExposure {
   const missing = lightOf(part, before[part]) - lightOf(part, value);
   return absorb(
     { ...before, [part]: value },
@@ -73,12 +73,12 @@ export function shiftEv(
   stops: number,
   absorbers: readonly ExposurePart[],
   ends: ExposureEnds = EXPOSURE_ENDS,
-): Held {
+): HeldExposure {
   return absorb(before, -stops, absorbers, ends);
 }
 
 /** Lets parts change the light by so many stops, one after the other. */
-function absorb(before: ExposureValues, stops: number, absorbers: readonly ExposurePart[], ends: ExposureEnds): Held {
+function absorb(before: ExposureValues, stops: number, absorbers: readonly ExposurePart[], ends: ExposureEnds): HeldExposure {
   const values: Record<ExposurePart, number> = { ...before };
   const absorbed: { part: ExposurePart; stops: number }[] = [];
   let rest = stops;

@@ -57,7 +57,7 @@ export class Outbox {
   private blocked = false;
 
   constructor() {
-    // Held as long as this tab lives, so that others can tell its waiting changes from orphans.
+    // HeldExposure as long as this tab lives, so that others can tell its waiting changes from orphans.
     void navigator.locks.request(tabLock(this.tabId), () => new Promise<never>(() => undefined));
     inject(DestroyRef).onDestroy(() => this.wake$.complete());
     fromEvent(window, 'online')

@@ -1,5 +1,5 @@
 import type { CameraState } from '../../camera';
-import type { Exposure, ExposurePart, ExposureValues, Held } from '../../exposure';
+import type { Exposure, ExposurePart, ExposureValues, HeldExposure } from '../../exposure';
 import { EXPOSURE_ENDS, setHolding, shiftEv } from '../../exposure';
 import { SMALLEST_STOP } from '../../optics';
 
@@ -7,7 +7,7 @@ import { SMALLEST_STOP } from '../../optics';
 export interface ExposureEdit {
   readonly exposure: Partial<Exposure>;
   readonly fStop: number | undefined;
-  readonly held: Held;
+  readonly held: HeldExposure;
 }
 
 /** The parts of a camera's exposure in their own units. */
@@ -31,7 +31,7 @@ function endsOf({ lens }: CameraState) {
   return { ...EXPOSURE_ENDS, stop: [lens.kitLens?.widestStop ?? EXPOSURE_ENDS.stop[0], SMALLEST_STOP] as const };
 }
 
-function exposureEdit(state: CameraState, held: Held): ExposureEdit {
+function exposureEdit(state: CameraState, held: HeldExposure): ExposureEdit {
   const { stop, shutter, iso, nd } = held.values;
   return {
     exposure: { shutterAngleDeg: shutter, iso, ndStops: nd },

@@ -95,7 +95,7 @@ function carrying(start: CameraValues, here: CameraValues, groups: readonly Copy
     const offset = here[channel as NamedChannel] - start[channel as NamedChannel];
     const flat = channel === 'positionX' || channel === 'positionZ';
     if (!flat) {
-      if (channel === 'positionY' || HEAD.includes(channel as NamedChannel)) return shifted(curve, offset);
+      if (channel === 'positionY' || HEAD.includes(channel as NamedChannel)) return raised(curve, offset);
       return curve;
     }
     const other = whole[channel === 'positionX' ? 'positionZ' : 'positionX'] ?? [];
@@ -115,6 +115,6 @@ function carrying(start: CameraValues, here: CameraValues, groups: readonly Copy
   };
 }
 
-function shifted(curve: Curve, by: number): Curve {
+function raised(curve: Curve, by: number): Curve {
   return curve.map((key) => ({ ...key, value: key.value + by }));
 }

@@ -17,7 +17,7 @@ export function nextShotName(shots: readonly Shot[]): string {
   return `${last?.[1] ?? 'SH_'}${String(next).padStart(digits, '0')}`;
 }
 
-/** Puts a shot of a camera at the end of a sequence, or right after the shot `afterId`. Times in flicks. */
+/** Puts a shot of a camera right after the shot `afterId`; without one, or where there is none of this id, at the end. Times in flicks. */
 export function addShot(
   project: Project,
   sequenceId: string,

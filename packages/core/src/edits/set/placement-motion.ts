@@ -42,7 +42,7 @@ export function movedParts(placement: Placement, atFlicks: number, pose: LocalPo
   if (!pose.positionM) return own;
   const [x, y, z] = pose.positionM;
   const here = walkFrame(placement, motion, atFlicks).positionM;
-  return { ...own, motion: shifted(motion, [x - here[0], y - here[1], z - here[2]]) };
+  return { ...own, motion: movedWalk(motion, [x - here[0], y - here[1], z - here[2]]) };
 }
 
 function valuesOf({ positionM, panDeg, tiltDeg, rollDeg }: LocalPose): Partial<Record<PlacementChannel, number>> {
@@ -54,7 +54,7 @@ function valuesOf({ positionM, panDeg, tiltDeg, rollDeg }: LocalPose): Partial<R
   return values;
 }
 
-function shifted(walk: WalkPath, [dx, dy, dz]: Vector): WalkPath {
+function movedWalk(walk: WalkPath, [dx, dy, dz]: Vector): WalkPath {
   return {
     ...walk,
     nodesM: walk.nodesM.map(([x, y, z]) => [x + dx, y + dy, z + dz]),

@@ -6,7 +6,7 @@ import type {
   Exposure,
   ExposureEdit,
   ExposurePart,
-  Held,
+  HeldExposure,
   Project,
 } from '@arvex/core';
 import { changeEv, changeExposure, EXPOSURE_PARTS, setGroup } from '@arvex/core';
@@ -97,12 +97,12 @@ export class ExposureControls {
   }
 
   /** Says what a change does to exposure. */
-  tell(held: Held, state: CameraState): void {
+  tell(held: HeldExposure, state: CameraState): void {
     this.notices.done(this.words(held, state));
   }
 
   /** What a change does to exposure, in words. */
-  words({ absorbed, restStops }: Held, { exposure }: CameraState): string {
+  words({ absorbed, restStops }: HeldExposure, { exposure }: CameraState): string {
     const taken = absorbed.map(({ part, stops }) => `${PART_NAMES[part]} takes ${signedStops(stops)}`);
     const dark = restStops > 0 ? 'darker' : 'brighter';
     const rest = Math.abs(restStops) > 0.01 ? [`the picture is ${Math.abs(restStops).toFixed(1)} stops ${dark}`] : [];
