@@ -10,21 +10,39 @@ const alias = [
   },
 ];
 
+/** Two shared processors stop for seconds now and then; nothing here is about how long it takes. */
+const UNHURRIED_MS = 30_000;
+
 export default defineConfig({
   test: {
     projects: [
       { test: { name: 'house', include: ['test/**/*.test.ts'], testTimeout: 60_000 } },
-      { resolve: { alias }, test: { name: 'core', include: ['packages/core/test/**/*.test.ts'] } },
-      { resolve: { alias }, test: { name: 'stage', include: ['packages/stage/test/**/*.test.ts'] } },
       {
         resolve: { alias },
-        test: { name: 'interchange', environment: 'jsdom', include: ['packages/interchange/test/**/*.test.ts'] },
+        test: { name: 'core', testTimeout: UNHURRIED_MS, include: ['packages/core/test/**/*.test.ts'] },
       },
-      { resolve: { alias }, test: { name: 'renderer', include: ['packages/renderer/test/**/*.test.ts'] } },
+      {
+        resolve: { alias },
+        test: { name: 'stage', testTimeout: UNHURRIED_MS, include: ['packages/stage/test/**/*.test.ts'] },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: 'interchange',
+          testTimeout: UNHURRIED_MS,
+          environment: 'jsdom',
+          include: ['packages/interchange/test/**/*.test.ts'],
+        },
+      },
+      {
+        resolve: { alias },
+        test: { name: 'renderer', testTimeout: UNHURRIED_MS, include: ['packages/renderer/test/**/*.test.ts'] },
+      },
       {
         resolve: { alias },
         test: {
           name: 'web',
+          testTimeout: UNHURRIED_MS,
           environment: 'jsdom',
           setupFiles: ['apps/web/test/setup.ts'],
           include: ['apps/web/test/**/*.test.ts'],

@@ -57,7 +57,15 @@ export const formTwo: Migration = {
     `ALTER TABLE moves DROP INDEX IF EXISTS camera_id`,
     ...ENTITY_TABLES.map((table) => `ALTER TABLE ${table} DROP PRIMARY KEY, ADD PRIMARY KEY (project_id, id)`),
     `ALTER TABLE renders ADD UNIQUE INDEX IF NOT EXISTS renders_id (id)`,
+    `ALTER TABLE frames DROP FOREIGN KEY IF EXISTS frames_ibfk_1`,
     `ALTER TABLE renders DROP PRIMARY KEY, ADD PRIMARY KEY (project_id, id)`,
+    `ALTER TABLE frames ADD COLUMN IF NOT EXISTS project_id ${ID} NULL FIRST`,
+    `UPDATE frames f JOIN renders r ON r.id = f.render_id SET f.project_id = r.project_id`,
+    `ALTER TABLE frames ADD UNIQUE INDEX IF NOT EXISTS frames_index (render_id, frame_index)`,
+    `ALTER TABLE frames MODIFY COLUMN project_id ${ID} NOT NULL, DROP PRIMARY KEY,
+       ADD PRIMARY KEY (project_id, render_id, frame_index)`,
+    `ALTER TABLE frames ADD CONSTRAINT frames_render FOREIGN KEY IF NOT EXISTS (project_id, render_id)
+       REFERENCES renders (project_id, id) ON DELETE CASCADE`,
     `ALTER TABLE moves ADD UNIQUE INDEX IF NOT EXISTS moves_camera (project_id, camera_id)`,
     ...REFERENCES.map(
       ([table, column, to]) =>

@@ -55,17 +55,21 @@ export class RenderStore {
         },
       );
       const rows = Array.from({ length: cut.frameCount }, (_, index) => [
+        head.id,
         id,
         index,
         frameName(project, sequenceId, index),
       ]);
       for (let from = 0; from < rows.length; from += FRAMES_INSERTED_AT_ONCE) {
         const some = rows.slice(from, from + FRAMES_INSERTED_AT_ONCE);
-        const values = some.map(() => "(?, ?, ?, 'waiting')").join(', ');
-        await this.sequelize.query(`INSERT INTO frames (render_id, frame_index, file_name, state) VALUES ${values}`, {
-          replacements: some.flat(),
-          transaction,
-        });
+        const values = some.map(() => "(?, ?, ?, ?, 'waiting')").join(', ');
+        await this.sequelize.query(
+          `INSERT INTO frames (project_id, render_id, frame_index, file_name, state) VALUES ${values}`,
+          {
+            replacements: some.flat(),
+            transaction,
+          },
+        );
       }
     });
     return id;

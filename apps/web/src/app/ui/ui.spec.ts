@@ -30,7 +30,7 @@ import {
 } from '.';
 
 const done = vi.fn();
-const ACTION: Action = { id: 'mark', name: 'Mark this pose', keys: 'Alt+ArrowLeft', run: () => done('mark') };
+const ACTION: Action = { id: 'mark', name: 'Mark this pose', keys: 'Alt+ArrowLeft', run: () => void done('mark') };
 
 @Component({ selector: 'arvex-lens-card', template: '<p>lens</p>' })
 class LensCard {}
