@@ -78,7 +78,12 @@ export function shiftEv(
 }
 
 /** Lets parts change the light by so many stops, one after the other. */
-function absorb(before: ExposureValues, stops: number, absorbers: readonly ExposurePart[], ends: ExposureEnds): HeldExposure {
+function absorb(
+  before: ExposureValues,
+  stops: number,
+  absorbers: readonly ExposurePart[],
+  ends: ExposureEnds,
+): HeldExposure {
   const values: Record<ExposurePart, number> = { ...before };
   const absorbed: { part: ExposurePart; stops: number }[] = [];
   let rest = stops;
