@@ -161,9 +161,9 @@ test('keys are chosen with a box, get free handles that are dragged, and are pas
   const graph = page.getByRole('application', { name: 'Graph of the curves' });
   const box = (await graph.boundingBox())!;
   await hands.drag([box.x + 4, box.y + 26], box.width - 8, box.height - 30);
-  await expect(page.locator('.bar').getByText(/^\d+ keys$/)).toBeVisible();
+  await expect(page.locator('arvex-key-bar').getByText(/^\d+ keys$/)).toBeVisible();
   const count = await keysOf('pan').count();
-  await expect(page.locator('.bar').getByText(`${count} keys`)).toBeVisible();
+  await expect(page.locator('arvex-key-bar').getByText(`${count} keys`)).toBeVisible();
   await page.keyboard.press('Control+c');
 
   await keysOf('pan').first().click();
