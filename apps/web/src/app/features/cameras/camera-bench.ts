@@ -1,6 +1,6 @@
 import type { Signal } from '@angular/core';
 import { computed, inject } from '@angular/core';
-import type { Camera, CameraState, ChannelValues, DisplayUnit } from '@arvex/core';
+import type { Camera, CameraState, ChannelValues, DisplayUnit, NamedChannel } from '@arvex/core';
 import { ANGLE_IN_DEGREES, LENGTH_IN_METRES, LENGTH_IN_MILLIMETRES, setCamera } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Setting, Viewpoint, Workspace } from '../../session';
@@ -38,5 +38,11 @@ export class CameraBench {
   /** Whether a card is the open one. */
   isOpen(card: string): boolean {
     return this.workspace.openCard() === card;
+  }
+
+  /** Changes a number of the camera that keys can move. */
+  setNumber(what: string, channel: NamedChannel, value: number): void {
+    const camera = this.camera();
+    if (camera) this.setting.setNumbers(camera.id, what, { [channel]: value });
   }
 }

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
-import type { AllChannelValues, NamedChannel, RigOf } from '@arvex/core';
+import type { AllChannelValues, RigOf } from '@arvex/core';
 import { setRig } from '@arvex/core';
 import { AngleField, LengthField, VectorRow } from '../../../ui';
 import { CameraBench } from '../../cameras';
@@ -16,15 +16,9 @@ export class CraneFields {
   readonly crane = input.required<RigOf<'crane'>>();
   /** Values of all channels at the playhead. */
   readonly now = input.required<AllChannelValues>();
-  private readonly bench = new CameraBench();
+  protected readonly bench = new CameraBench();
   private readonly moving = inject(Moves);
   protected readonly base = ['rigX', 'rigY', 'rigZ'] as const;
-
-  /** Changes a number that keys can move. */
-  protected number(what: string, channel: NamedChannel, value: number): void {
-    const camera = this.bench.camera();
-    if (camera) this.bench.setting.setNumbers(camera.id, what, { [channel]: value });
-  }
 
   protected set(what: string, parts: Partial<RigOf<'crane'>>): void {
     this.moving.edit((project, cameraId) => setRig(project, cameraId, what, { ...this.crane(), ...parts }));

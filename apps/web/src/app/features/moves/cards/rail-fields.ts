@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatMenuModule } from '@angular/material/menu';
-import type { NamedChannel, RigOf } from '@arvex/core';
+import type { RigOf } from '@arvex/core';
 import { changeRig, eachAxis, reshapeRail, setRig, withAxis } from '@arvex/core';
 import { IconButton, LengthField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
@@ -18,18 +18,12 @@ export class RailFields {
   /** The trolley at the playhead. */
   readonly along = input.required<number>();
   protected readonly axes = ['east', 'height', 'south'];
-  private readonly bench = new CameraBench();
+  protected readonly bench = new CameraBench();
   private readonly moving = inject(Moves);
   protected readonly rail = computed<RigOf<'rail'> | undefined>(() => {
     const rig = this.bench.camera()?.rig;
     return rig?.kind === 'rail' ? rig : undefined;
   });
-
-  /** Changes a number that keys can move. */
-  protected number(what: string, channel: NamedChannel, value: number): void {
-    const camera = this.bench.camera();
-    if (camera) this.bench.setting.setNumbers(camera.id, what, { [channel]: value });
-  }
 
   protected reshape(what: string, parts: Partial<RigOf<'rail'>>): void {
     const rig = this.rail();

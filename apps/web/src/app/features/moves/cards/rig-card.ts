@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { NamedChannel, Rig, RigKind, RigOf, SubjectPoint, Vector } from '@arvex/core';
+import type { Rig, RigKind, RigOf, SubjectPoint, Vector } from '@arvex/core';
 import {
   bakeRig,
   changeRig,
@@ -117,12 +117,6 @@ export class RigCard {
 
   protected bake(): void {
     this.moving.editClosely((project, cameraId, at) => bakeRig(project, cameraId, at));
-  }
-
-  /** Changes a number that keys can move. */
-  protected number(what: string, channel: NamedChannel, value: number): void {
-    const camera = this.bench.camera();
-    if (camera) this.bench.setting.setNumbers(camera.id, what, { [channel]: value });
   }
 
   /** Changes what of the rig does not move with time. */
