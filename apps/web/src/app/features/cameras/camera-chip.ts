@@ -28,7 +28,7 @@ import { Cameras } from './cameras';
       <mat-icon>keyboard_arrow_down</mat-icon>
     </button>
     <mat-menu #menu="matMenu">
-      @for (camera of cameras(); track camera.id) {
+      @for (camera of choices(); track camera.id) {
         <button mat-menu-item (click)="playhead.lookThrough(camera.id)">
           <span class="camera-badge" [style.background]="colour(camera.number)">{{ camera.number }}</span>
           &ensp;{{ camera.name }}&ensp;<small class="num quiet">{{ lens(camera.lens.focalLengthMm) }}</small>
@@ -44,7 +44,7 @@ import { Cameras } from './cameras';
           }}
         </button>
       }
-      <button mat-menu-item (click)="making.fromFreeView()">
+      <button mat-menu-item (click)="cameras.fromFreeView()">
         <mat-icon>add_a_photo</mat-icon>Make camera from this view
       </button>
     </mat-menu>
@@ -88,10 +88,10 @@ export class CameraChip {
   private readonly store = inject(ProjectStore);
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly playhead = inject(Playhead);
-  protected readonly making = inject(Cameras);
+  protected readonly cameras = inject(Cameras);
   protected readonly colour = cameraColour;
   protected readonly lens = focalLengthText;
-  protected readonly cameras = computed(() => {
+  protected readonly choices = computed(() => {
     const project = this.store.project();
     return project ? camerasInOrder(project) : [];
   });

@@ -11,7 +11,7 @@ export class Focus {
   private readonly store = inject(ProjectStore);
   private readonly setting = inject(Setting);
   private readonly viewpoint = inject(Viewpoint);
-  private readonly exposing = inject(ExposureControls);
+  private readonly exposure = inject(ExposureControls);
   private readonly notices = inject(Notices);
 
   /** What drives the edited camera's focus, in words. */
@@ -100,9 +100,9 @@ export class Focus {
     const focusDistance = Math.max(0.01, Number(distanceM.toPrecision(6)));
     const driven = camera.focus.mode !== 'manual';
     const edits = driven ? [this.byHandAt(camera.id, focusDistance)] : [];
-    this.exposing.apply(`Hold sharp at ƒ${fStop}`, { ...edit, fStop }, { edits, values: { focusDistance } });
+    this.exposure.apply(`Hold sharp at ƒ${fStop}`, { ...edit, fStop }, { edits, values: { focusDistance } });
     if (driven) this.tellTakenOver(camera);
-    return this.exposing.words(edit.held, state);
+    return this.exposure.words(edit.held, state);
   }
 
   /** What drives a camera's focus, as a clause. */

@@ -18,8 +18,8 @@ const displaySchema = z.enum(['picture', 'stops', 'zebra']);
 export class PictureTools {
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
-  private readonly focusing = inject(Focus);
-  private readonly metering = inject(Meter);
+  private readonly focus = inject(Focus);
+  private readonly meter = inject(Meter);
   private readonly notices = inject(Notices);
 
   readonly tool = signal<PictureTool>('focus');
@@ -48,7 +48,7 @@ export class PictureTools {
     const state = this.viewpoint.throughState();
     if (!state) return;
     if (this.tool() === 'meter') {
-      this.metering.spotAt(at);
+      this.meter.spotAt(at);
       return;
     }
     if (!picked) {
@@ -58,7 +58,7 @@ export class PictureTools {
     const distanceM = distanceAlongAxis(state, picked.pointM);
     if (this.tool() === 'hold') this.hold(picked.pointM);
     else if (this.tool() === 'aim') this.aimAt(picked.pointM);
-    else this.focusing.at(distanceM, picked.placementId);
+    else this.focus.at(distanceM, picked.placementId);
   }
 
   private aimAt([x, y, z]: Vector): void {
@@ -105,10 +105,10 @@ export class PictureTools {
     const solved = this.solve(nearM, farM);
     if (!solved) {
       this.notices.done('Both lie at the same distance: focusing there holds them.');
-      if (nearM > 0) this.focusing.at(nearM);
+      if (nearM > 0) this.focus.at(nearM);
       return;
     }
-    const said = this.focusing.hold(solved.focusM, solved.fStop);
+    const said = this.focus.hold(solved.focusM, solved.fStop);
     const reach = lengthText(farM, unit);
     this.notices.done(
       `ƒ${solved.fStop} at ${lengthText(solved.focusM, unit)} holds ${lengthText(nearM, unit)} to ${reach}. ${said}`,

@@ -31,7 +31,7 @@ interface Judged {
 export class ComfortReport {
   private readonly store = inject(ProjectStore);
   private readonly workspace = inject(Workspace);
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
   private readonly playhead = inject(Playhead);
   private readonly notices = inject(Notices);
   private worker: Worker | undefined;
@@ -43,9 +43,9 @@ export class ComfortReport {
 
   /** What is judged: the stretch of scene time that the shot or the move covers. */
   readonly stretch = computed<readonly [number, number] | undefined>(() => {
-    const [project, camera, span] = [this.store.project(), this.moving.camera(), this.moving.span()];
+    const [project, camera, span] = [this.store.project(), this.moves.camera(), this.moves.span()];
     if (!project || !camera) return undefined;
-    const frame = this.moving.frameFlicks();
+    const frame = this.moves.frameFlicks();
     const shots = Object.values(project.shots).filter(({ cameraId }) => cameraId === camera.id);
     const from = [...(span ? [span[0]] : []), ...shots.map((shot) => shot.sceneStartFlicks)];
     const to = [
@@ -59,7 +59,7 @@ export class ComfortReport {
     const judged = computed<Judged | undefined>(() => {
       const [project, camera, stretch, limits] = [
         this.store.project(),
-        this.moving.camera(),
+        this.moves.camera(),
         this.stretch(),
         this.limits(),
       ];
@@ -96,12 +96,12 @@ export class ComfortReport {
   /** Frame of scene time, counted from 0, of a frame of what was judged. */
   sceneFrame(frame: number): number {
     const from = this.comfort()?.comfort.fromFlicks ?? 0;
-    return Math.round(from / this.moving.frameFlicks()) + frame;
+    return Math.round(from / this.moves.frameFlicks()) + frame;
   }
 
   /** Goes to where something happens, through the camera alone. */
   goTo(frame: number): void {
-    const camera = this.moving.camera();
+    const camera = this.moves.camera();
     if (!camera) return;
     this.playhead.lookThrough(camera.id);
     this.playhead.goTo(this.sceneFrame(frame));
@@ -112,7 +112,7 @@ export class ComfortReport {
     const rate = this.store.project()?.head.rate;
     if (kind === 'strobe' || !rate) return;
     const atFlicks = flicksAtFrame(this.sceneFrame(fromFrame), rate);
-    this.moving.edit((project, cameraId) => settle(project, cameraId, { kind, atFlicks, settleS: this.settleS() }));
+    this.moves.edit((project, cameraId) => settle(project, cameraId, { kind, atFlicks, settleS: this.settleS() }));
   }
 
   /** How many times as long the whole move has to be for nothing to strobe. */

@@ -52,7 +52,7 @@ const SAME_VALUE = 1e-9;
 @Injectable({ providedIn: 'root' })
 export class Keys {
   private readonly store = inject(ProjectStore);
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
   private readonly notices = inject(Notices);
 
   /** Times of chosen keys by channel. */
@@ -66,10 +66,10 @@ export class Keys {
 
   /** Every channel with keys, in the order of channels, then of light groups. */
   readonly tracks = computed<readonly Track[]>(() => {
-    const [project, camera, move] = [this.store.project(), this.moving.camera(), this.moving.move()];
+    const [project, camera, move] = [this.store.project(), this.moves.camera(), this.moves.move()];
     if (!project || !camera || !move) return [];
     const dragged = this.dragged();
-    const at = this.moving.atFlicks();
+    const at = this.moves.atFlicks();
     return Object.keys(move.curves)
       .sort((a, b) => ORDER(a) - ORDER(b) || a.localeCompare(b))
       .map((name, i): Track => {
@@ -95,7 +95,7 @@ export class Keys {
 
   /** Channels that can be keyed and are not yet. */
   readonly addable = computed<readonly { id: Channel; name: string }[]>(() => {
-    const [project, camera] = [this.store.project(), this.moving.camera()];
+    const [project, camera] = [this.store.project(), this.moves.camera()];
     if (!project || !camera) return [];
     const keyed = new Set(this.tracks().map(({ channel }) => channel));
     const own: readonly NamedChannel[] = [
@@ -148,7 +148,7 @@ export class Keys {
   }
 
   private readonly snap = (flicks: number): number => {
-    const frame = this.moving.frameFlicks();
+    const frame = this.moves.frameFlicks();
     return Math.round(flicks / frame) * frame;
   };
 
@@ -161,7 +161,7 @@ export class Keys {
 
   commit(what: string, curves: Readonly<Record<string, Curve>>): boolean {
     if (Object.keys(curves).length === 0) return false;
-    return this.moving.edit((project, cameraId, at) => setCurves(project, cameraId, what, curves, at));
+    return this.moves.edit((project, cameraId, at) => setCurves(project, cameraId, what, curves, at));
   }
 
   /** Makes a mapping, and keeps the same keys chosen where they have come to. */
@@ -174,7 +174,7 @@ export class Keys {
   }
 
   scaleTime(factor: number): void {
-    this.map(`Scale keys ${Math.round(factor * 100)} %`, { timeScale: factor, aboutFlicks: this.moving.atFlicks() });
+    this.map(`Scale keys ${Math.round(factor * 100)} %`, { timeScale: factor, aboutFlicks: this.moves.atFlicks() });
   }
 
   shape(shape: Key['shape']): void {
@@ -228,7 +228,7 @@ export class Keys {
     const times = chosen.flat().map(({ atFlicks }) => atFlicks);
     const span = Math.max(...times) - Math.min(...times);
     const seamless = chosen.every((keys) => Math.abs((keys[0]?.value ?? 0) - (keys.at(-1)?.value ?? 0)) < SAME_VALUE);
-    const length = seamless && span > 0 ? span : span + this.moving.frameFlicks();
+    const length = seamless && span > 0 ? span : span + this.moves.frameFlicks();
     this.commit(
       'Repeat keys',
       this.with((curve, own) => looped(curve, own, length)),
@@ -264,13 +264,13 @@ export class Keys {
 
   /** Puts what was copied at the playhead: to its channels, or, when one channel was copied and one is alone, to that. */
   paste(): void {
-    const at = this.moving.atFlicks();
+    const at = this.moves.atFlicks();
     const curves = Object.entries(this.copied);
     const first = Math.min(...curves.flatMap(([, keys]) => keys.map((key) => key.atFlicks)));
     const [only] = this.alone();
     const pasted = curves.map(([channel, keys]): [string, Curve] => {
       const to = curves.length === 1 && only !== undefined ? only : channel;
-      const before = this.moving.move()?.curves[to] ?? [];
+      const before = this.moves.move()?.curves[to] ?? [];
       return [
         to,
         merged(
@@ -284,18 +284,18 @@ export class Keys {
 
   /** Keys a channel at the playhead as it is there. */
   keyHere(channel: Channel): void {
-    this.moving.edit((project, cameraId, at) => keyHere(project, cameraId, channel, at));
+    this.moves.edit((project, cameraId, at) => keyHere(project, cameraId, channel, at));
   }
 
   setKey(channel: Channel, from: Key, to: Key): void {
-    const curve = this.moving.move()?.curves[channel] ?? [];
+    const curve = this.moves.move()?.curves[channel] ?? [];
     if (this.commit('Move key', { [channel]: withKey(withoutKey(curve, from.atFlicks), to) })) {
       this.chosen.set({ [channel]: new Set([to.atFlicks]) });
     }
   }
 
   setAfter(channel: Channel, after: AfterLast): void {
-    this.moving.edit((project, cameraId) => setAfter(project, cameraId, channel, after));
+    this.moves.edit((project, cameraId) => setAfter(project, cameraId, channel, after));
   }
 
   private faceOf(channel: Channel): ChannelFace {

@@ -12,12 +12,12 @@ export class RigHandles {
   private readonly setting = inject(Setting);
   private readonly viewpoint = inject(Viewpoint);
   private readonly workspace = inject(Workspace);
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
 
   readonly body = computed(() => {
-    const [project, camera] = [this.viewpoint.drawnProject(), this.moving.camera()];
+    const [project, camera] = [this.viewpoint.drawnProject(), this.moves.camera()];
     if (!project || !camera || this.workspace.step() === 'set') return undefined;
-    return rigBody(project, camera.id, this.moving.atFlicks(), this.tried(camera.id));
+    return rigBody(project, camera.id, this.moves.atFlicks(), this.tried(camera.id));
   });
 
   private tried(cameraId: string): ChannelValues | undefined {
@@ -31,7 +31,7 @@ export class RigHandles {
 
   /** Shows a handle moved by so much, metres. */
   preview(handle: RigHandle, byM: Vector): void {
-    const camera = this.moving.camera();
+    const camera = this.moves.camera();
     if (!camera) return;
     if (handle.kind === 'rig') this.viewpoint.preview.set({ cameraId: camera.id, values: this.shifted(camera, byM) });
     else this.viewpoint.preview.set({ cameraId: camera.id, parts: this.withNode(camera, handle, byM) });
@@ -39,7 +39,7 @@ export class RigHandles {
 
   /** Ends a drag of a handle. */
   end(handle: RigHandle, byM: Vector, kept: boolean): void {
-    const camera = this.moving.camera();
+    const camera = this.moves.camera();
     this.viewpoint.preview.set(undefined);
     if (!camera || !kept) return;
     if (handle.kind === 'rig') {
@@ -47,7 +47,7 @@ export class RigHandles {
       return;
     }
     const { rig, aim } = this.withNode(camera, handle, byM);
-    this.moving.edit((project, cameraId) =>
+    this.moves.edit((project, cameraId) =>
       handle.kind === 'node' && rig?.kind === 'rail'
         ? reshapeRail(project, cameraId, `Move node ${handle.index + 1}`, rig)
         : reshapeAim(project, cameraId, aim?.kind === 'path' ? aim.nodesM : []),
@@ -56,10 +56,10 @@ export class RigHandles {
 
   /** Takes a node of a track out, while two are left. */
   remove(handle: RigHandle): void {
-    const rig = this.moving.camera()?.rig;
+    const rig = this.moves.camera()?.rig;
     if (rig?.kind !== 'rail' || handle.kind !== 'node' || rig.nodesM.length < 3) return;
     const without = <T>(list: readonly T[]): T[] => list.filter((_, i) => i !== handle.index);
-    this.moving.edit((project, cameraId) =>
+    this.moves.edit((project, cameraId) =>
       reshapeRail(project, cameraId, 'Take out a node', {
         nodesM: without(rig.nodesM),
         straight: without(rig.straight),
@@ -70,7 +70,7 @@ export class RigHandles {
 
   /** Puts a node on the track between the two that are nearest to a place of the plan. */
   addAt(x: number, z: number): void {
-    const [camera, values] = [this.moving.camera(), this.values()];
+    const [camera, values] = [this.moves.camera(), this.values()];
     if (camera?.rig.kind !== 'rail' || !values) return;
     const { rig } = camera;
     const [inX, , inZ] = inRailAxes(values, [x, 0, z]);
@@ -89,19 +89,19 @@ export class RigHandles {
     const put = <T>(list: readonly T[], one: T): T[] => [...list.slice(0, best.i + 1), one, ...list.slice(best.i + 1)];
     const straight = rig.straight.length === 0 ? [] : put(rig.straight, rig.straight[best.i] ?? false);
     const nodesM = put<Vector>(rig.nodesM, [inX, best.y, inZ]);
-    this.moving.edit((project, cameraId) =>
+    this.moves.edit((project, cameraId) =>
       reshapeRail(project, cameraId, 'Add a node', { nodesM, straight, closed: rig.closed }),
     );
   }
 
   private values() {
-    const [project, camera] = [this.store.project(), this.moving.camera()];
-    return project && camera && channelValuesAt(camera, moveOf(project, camera.id), this.moving.atFlicks());
+    const [project, camera] = [this.store.project(), this.moves.camera()];
+    return project && camera && channelValuesAt(camera, moveOf(project, camera.id), this.moves.atFlicks());
   }
 
   private shifted(camera: Camera, [dx, dy, dz]: Vector): ChannelValues {
     const project = this.store.project();
-    const values = project && channelValuesAt(camera, moveOf(project, camera.id), this.moving.atFlicks());
+    const values = project && channelValuesAt(camera, moveOf(project, camera.id), this.moves.atFlicks());
     if (!values) return {};
     return { rigX: values.rigX + dx, rigY: values.rigY + dy, rigZ: values.rigZ + dz };
   }

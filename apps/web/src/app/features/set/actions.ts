@@ -13,7 +13,7 @@ const LET_GO = 'Let go of what is in hand';
 /** What is done in the set. */
 export function setActions(): ActionSource {
   const [workspace, pieces, walk] = [inject(Workspace), inject(SetPieces), inject(Walk)];
-  const [framing, planTools] = [inject(FrameSelection), inject(PlanTools)];
+  const [frame, planTools] = [inject(FrameSelection), inject(PlanTools)];
   const steps = ['set'] as const;
   const walkAbout = () => {
     if (!workspace.shows('free')) workspace.show('free');
@@ -40,7 +40,7 @@ export function setActions(): ActionSource {
       () => planTools.leave(),
     ),
     { id: 'walk', name: 'Walk through the set', keys: 'W', run: walkAbout },
-    { name: 'Free view to what is chosen', keys: 'T', steps, run: () => framing.toSelection() },
+    { name: 'Free view to what is chosen', keys: 'T', steps, run: () => frame.toSelection() },
     { name: 'Duplicate what is chosen', keys: 'Ctrl+D', steps, run: () => pieces.duplicate() },
     { name: 'Group what is chosen', keys: 'Ctrl+G', steps, run: () => pieces.group() },
     { name: 'Drop to ground', keys: 'G', steps, run: () => void pieces.dropToGround() },

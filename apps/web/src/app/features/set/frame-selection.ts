@@ -16,13 +16,13 @@ export class FrameSelection {
   private readonly selection = inject(Selection);
   private readonly freeCamera = inject(FreeCamera);
   private readonly workspace = inject(Workspace);
-  private readonly making = inject(SetPieces);
+  private readonly pieces = inject(SetPieces);
 
   /** Backs off from what is chosen, in the direction looked in now, until all of it is in view. */
   toSelection(): void {
     const [project, state] = [this.store.project(), this.freeCamera.state()];
     const corners = project
-      ? this.selection.placements().flatMap((one) => boxCornersAt(project, one, this.making.atFlicks))
+      ? this.selection.placements().flatMap((one) => boxCornersAt(project, one, this.pieces.atFlicks))
       : [];
     if (!state || corners.length === 0) return;
     const axis = (i: 0 | 1 | 2) => corners.map((corner) => corner[i]);

@@ -11,18 +11,18 @@ export class PieceDrag {
   private readonly store = inject(ProjectStore);
   private readonly selection = inject(Selection);
   private readonly viewpoint = inject(Viewpoint);
-  private readonly making = inject(SetPieces);
+  private readonly pieces = inject(SetPieces);
   private name = 'Move';
 
   move(delta: Vector): void {
-    this.show('Move', (project, placement) => movedBy(project, placement, delta, this.making.atFlicks));
+    this.show('Move', (project, placement) => movedBy(project, placement, delta, this.pieces.atFlicks));
   }
 
   /** Turns by degrees, clockwise from above, each about its own foot. */
   turn(degrees: number): void {
     this.show('Turn', (_project, placement) => {
-      const { pan } = placementValuesAt(placement, this.making.atFlicks);
-      return movedParts(placement, this.making.atFlicks, { panDeg: pan + degrees });
+      const { pan } = placementValuesAt(placement, this.pieces.atFlicks);
+      return movedParts(placement, this.pieces.atFlicks, { panDeg: pan + degrees });
     });
   }
 
@@ -44,7 +44,7 @@ export class PieceDrag {
     if (!kept || !preview) return;
     const ids = Object.keys(preview).filter((id) => Object.keys(preview[id] ?? {}).length > 0);
     if (ids.length > 0)
-      this.making.edit((project) => setPlacements(project, ids, this.name, ({ id }) => preview[id] ?? {}));
+      this.pieces.edit((project) => setPlacements(project, ids, this.name, ({ id }) => preview[id] ?? {}));
   }
 
   private show(name: string, partsOf: (project: Project, placement: Placement) => PlacementParts): void {

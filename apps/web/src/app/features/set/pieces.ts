@@ -36,7 +36,7 @@ export class SetPieces {
   private readonly store = inject(ProjectStore);
   private readonly selection = inject(Selection);
   private readonly playhead = inject(Playhead);
-  private readonly snapping = inject(SnapGrid);
+  private readonly snapGrid = inject(SnapGrid);
   private readonly host = inject(StageHost);
   private readonly notices = inject(Notices);
 
@@ -59,7 +59,7 @@ export class SetPieces {
     const onWall = Math.abs(ny) < WALL_NORMAL && (offer.piece.kind === 'card' || offer.piece.kind === 'practical');
     const position: Vector = onWall
       ? [x + nx * OFF_THE_WALL_M, y, z + nz * OFF_THE_WALL_M]
-      : [this.snapping.length(x), y, this.snapping.length(z)];
+      : [this.snapGrid.length(x), y, this.snapGrid.length(z)];
     // A card on a wall shows its face (+Z) away from it.
     const panDeg = onWall ? anglesToward([0, 0, 0], [-nx, 0, -nz]).panDeg : 0;
     const id = crypto.randomUUID();

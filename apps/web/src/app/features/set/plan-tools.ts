@@ -26,7 +26,7 @@ export class PlanTools {
   private readonly viewpoint = inject(Viewpoint);
   private readonly workspace = inject(Workspace);
   private readonly playhead = inject(Playhead);
-  private readonly making = inject(SetPieces);
+  private readonly pieces = inject(SetPieces);
   private readonly host = inject(StageHost);
 
   readonly tool = signal<PlanTool>('none');
@@ -55,7 +55,7 @@ export class PlanTools {
     const distanceM = Math.max(0.3, Math.hypot(to[0] - from[0], to[1] - from[1]));
     const manual = { ...CAMERA_DEFAULTS.focus, fStop: focus.fStop, distanceM };
     const parts = { exposure, own: own.filter((group) => group === 'exposure'), focus: manual };
-    if (this.making.edit((project) => makeCamera(project, id, pose, parts))) this.playhead.lookThrough(id);
+    if (this.pieces.edit((project) => makeCamera(project, id, pose, parts))) this.playhead.lookThrough(id);
   }
 
   /** Ends the walk that was drawn: the chosen thing goes along it, on the ground. */
@@ -71,9 +71,9 @@ export class PlanTools {
   /** Lets a thing walk through nodes, with the ground measured under its way. */
   async setWalk(placementId: string, nodesM: Vector[], closed = false): Promise<void> {
     const before = this.store.project()?.placements[placementId]?.motion;
-    const walk = before?.kind === 'path' ? before : { startFlicks: this.making.atFlicks };
+    const walk = before?.kind === 'path' ? before : { startFlicks: this.pieces.atFlicks };
     const groundM = await this.groundAlong(nodesM, closed, placementId);
-    this.making.edit((project) => walkAlong(project, placementId, { ...walk, nodesM, groundM, closed }));
+    this.pieces.edit((project) => walkAlong(project, placementId, { ...walk, nodesM, groundM, closed }));
   }
 
   private async groundAlong(nodesM: Vector[], closed: boolean, except: string): Promise<number[]> {

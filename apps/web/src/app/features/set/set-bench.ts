@@ -27,8 +27,8 @@ import { SetPieces } from './pieces';
 export class SetBench {
   private readonly store = inject(ProjectStore);
   protected readonly selection = inject(Selection);
-  protected readonly making = inject(SetPieces);
-  protected readonly bringing = inject(Imports);
+  protected readonly pieces = inject(SetPieces);
+  protected readonly imports = inject(Imports);
   protected readonly offers = PIECE_OFFERS;
   protected readonly icon = iconOf;
   protected readonly summary = computed(() => {
@@ -42,12 +42,12 @@ export class SetBench {
     return `${things.length} things · ${Math.round(triangles / 1000)} k triangles`;
   });
   protected take(offer: PieceOffer): void {
-    this.making.putting.set(offer);
+    this.pieces.putting.set(offer);
   }
 
   protected files(input: HTMLInputElement): void {
     const files = [...(input.files ?? [])];
-    if (files.length > 0) void this.bringing.bringIn(files);
+    if (files.length > 0) void this.imports.bringIn(files);
     input.value = '';
   }
 }

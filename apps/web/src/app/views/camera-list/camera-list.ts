@@ -23,14 +23,14 @@ export class CameraList {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
   protected readonly viewpoint = inject(Viewpoint);
-  protected readonly making = inject(Cameras);
+  protected readonly cameras = inject(Cameras);
   protected readonly thumbnails = inject(Thumbnails);
   protected readonly colour = cameraColour;
   protected readonly words = signal('');
   protected readonly chosen = signal<readonly string[]>([]);
 
   protected readonly flicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
-  protected readonly cameras = computed(() => {
+  protected readonly rows = computed(() => {
     const project = this.store.project();
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
     const all = project ? camerasInOrder(project) : [];
@@ -48,13 +48,13 @@ export class CameraList {
   }
 
   protected drop({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
-    const [project, moved] = [this.store.project(), this.cameras()[previousIndex]];
+    const [project, moved] = [this.store.project(), this.rows()[previousIndex]];
     if (project && moved && previousIndex !== currentIndex) {
       this.store.commit(reorderCamera(project, moved.camera.id, currentIndex));
     }
   }
 
   protected compare(): void {
-    this.making.openCompare(this.chosen());
+    this.cameras.openCompare(this.chosen());
   }
 }

@@ -39,8 +39,8 @@ interface DrawnTrack {
 })
 export class CurvesView implements AfterViewInit, OnDestroy {
   readonly kind = input.required<'graph' | 'table'>();
-  protected readonly editing = inject(Keys);
-  protected readonly moving = inject(Moves);
+  protected readonly keys = inject(Keys);
+  protected readonly moves = inject(Moves);
   private readonly playhead = inject(Playhead);
   private readonly store = inject(ProjectStore);
   private readonly area = viewChild.required<ElementRef<SVGSVGElement>>('area');
@@ -57,18 +57,18 @@ export class CurvesView implements AfterViewInit, OnDestroy {
     const [fromFlicks, toFlicks] =
       this.chosenTimes() ??
       timesOf(
-        this.editing.tracks().map(({ curve }) => curve),
-        this.moving.frameFlicks(),
+        this.keys.tracks().map(({ curve }) => curve),
+        this.moves.frameFlicks(),
       );
     return { fromFlicks, toFlicks, widthPx: this.size().width };
   });
   protected readonly height = computed(() =>
-    this.kind() === 'graph' ? this.size().height : Math.max(60, RULER_PX + this.editing.tracks().length * ROW_PX + 6),
+    this.kind() === 'graph' ? this.size().height : Math.max(60, RULER_PX + this.keys.tracks().length * ROW_PX + 6),
   );
   /** Tracks as drawn: in the graph those that are shown, in the table all. */
   protected readonly drawn = computed<readonly DrawnTrack[]>(() => {
     const graph = this.kind() === 'graph';
-    const tracks = graph ? this.editing.shownTracks() : this.editing.tracks();
+    const tracks = graph ? this.keys.shownTracks() : this.keys.tracks();
     const time = this.time();
     return tracks.map((track, i) => {
       const height = this.size().height - RULER_PX;
@@ -79,16 +79,16 @@ export class CurvesView implements AfterViewInit, OnDestroy {
       const keys = track.curve.map((key) => ({
         key,
         x: xOf(time, key.atFlicks),
-        chosen: this.editing.isChosen(track.channel, key),
+        chosen: this.keys.isChosen(track.channel, key),
         y: graph ? yOf(axis, key.value) : topPx + ROW_PX / 2,
       }));
       return { track, axis, topPx, keys, path: graph ? curvePath(track, time, axis) : '' };
     });
   });
-  protected readonly playX = computed(() => xOf(this.time(), this.moving.atFlicks()));
+  protected readonly playX = computed(() => xOf(this.time(), this.moves.atFlicks()));
   protected readonly frames = computed(() => {
     const time = this.time();
-    const frame = this.moving.frameFlicks();
+    const frame = this.moves.frameFlicks();
     return ticks(time.fromFlicks / frame, time.toFlicks / frame, time.widthPx / 90)
       .filter((at) => at >= 0 && Number.isInteger(at))
       .map((at) => ({ x: xOf(time, at * frame), text: String(this.first() + at) }));
@@ -105,7 +105,7 @@ export class CurvesView implements AfterViewInit, OnDestroy {
   });
   /** Handles of the chosen free key. */
   protected readonly handles = computed(() => {
-    const single = this.editing.single();
+    const single = this.keys.single();
     const drawn = this.drawn().find(({ track }) => track.channel === single?.track.channel);
     if (!single || !drawn || this.kind() !== 'graph' || single.key.shape !== 'free') return [];
     const { key } = single;
@@ -131,7 +131,7 @@ export class CurvesView implements AfterViewInit, OnDestroy {
   }
 
   protected setAlone(channel: Channel, more: boolean): void {
-    this.editing.alone.update((alone) => {
+    this.keys.alone.update((alone) => {
       if (!more && alone.size === 1 && alone.has(channel)) return new Set();
       const next = new Set(more ? alone : []);
       if (more && next.has(channel)) next.delete(channel);
@@ -149,10 +149,10 @@ export class CurvesView implements AfterViewInit, OnDestroy {
     if (event.button !== 0) return;
     event.stopPropagation();
     const more = event.shiftKey || event.ctrlKey;
-    const chosen = this.editing.isChosen(track.channel, key);
-    if (more || !chosen) this.editing.choose(track.channel, key.atFlicks, more);
+    const chosen = this.keys.isChosen(track.channel, key);
+    if (more || !chosen) this.keys.choose(track.channel, key.atFlicks, more);
     const perPx = (this.time().toFlicks - this.time().fromFlicks) / this.time().widthPx;
-    const frame = this.moving.frameFlicks();
+    const frame = this.moves.frameFlicks();
     const axes = new Map(this.drawn().map((one) => [one.track.channel as string, one.axis]));
     let [shiftFlicks, values]: [number, Record<string, number>] = [0, {}];
     followDrag(
@@ -161,14 +161,14 @@ export class CurvesView implements AfterViewInit, OnDestroy {
         shiftFlicks = now.altKey ? 0 : Math.round((dx * perPx) / frame) * frame;
         const up = this.kind() === 'table' || now.ctrlKey ? 0 : -dy;
         values = Object.fromEntries([...axes].map(([channel, one]) => [channel, up * valuePerPx(one ?? axis)]));
-        this.editing.dragged.set(this.editing.mapped({ shiftFlicks }, values));
+        this.keys.dragged.set(this.keys.mapped({ shiftFlicks }, values));
       },
       (kept, released) => {
-        this.editing.dragged.set(undefined);
+        this.keys.dragged.set(undefined);
         // One of several that is pressed and let go is chosen alone.
-        if (!kept && released && chosen && !more) this.editing.choose(track.channel, key.atFlicks, false);
+        if (!kept && released && chosen && !more) this.keys.choose(track.channel, key.atFlicks, false);
         if (kept && (shiftFlicks !== 0 || Object.values(values).some((value) => value !== 0))) {
-          this.editing.map('Move keys', { shiftFlicks }, values);
+          this.keys.map('Move keys', { shiftFlicks }, values);
         }
       },
     );
@@ -191,11 +191,11 @@ export class CurvesView implements AfterViewInit, OnDestroy {
           other && !now.altKey ? { flicks: other.flicks, value: (moved.value / moved.flicks) * other.flicks } : other;
         const turned: Key = side === 'in' ? { ...key, in: moved, out: opposite } : { ...key, out: moved, in: opposite };
         next = withKey(track.curve, turned);
-        this.editing.dragged.set({ [track.channel]: next });
+        this.keys.dragged.set({ [track.channel]: next });
       },
       (kept) => {
-        this.editing.dragged.set(undefined);
-        if (kept && next) this.editing.commit('Handle of a key', { [track.channel]: next });
+        this.keys.dragged.set(undefined);
+        if (kept && next) this.keys.commit('Handle of a key', { [track.channel]: next });
       },
     );
   }
@@ -218,10 +218,10 @@ export class CurvesView implements AfterViewInit, OnDestroy {
         const box = this.box();
         this.box.set(undefined);
         if (!kept || !box || box.width + box.height < 4) {
-          if (!more) this.editing.chosen.set({});
+          if (!more) this.keys.chosen.set({});
           return;
         }
-        const before = more ? this.editing.chosen() : {};
+        const before = more ? this.keys.chosen() : {};
         const found = this.drawn().map(({ track, keys }) => {
           const inside = keys.filter(
             ({ x, y }) => x >= box.x && x <= box.x + box.width && y >= box.y && y <= box.y + box.height,
@@ -229,7 +229,7 @@ export class CurvesView implements AfterViewInit, OnDestroy {
           const times = new Set([...(before[track.channel] ?? []), ...inside.map(({ key }) => key.atFlicks)]);
           return [track.channel, times] as const;
         });
-        this.editing.chosen.set({ ...before, ...Object.fromEntries(found) });
+        this.keys.chosen.set({ ...before, ...Object.fromEntries(found) });
       },
     );
   }
@@ -237,7 +237,7 @@ export class CurvesView implements AfterViewInit, OnDestroy {
   private scrub(event: PointerEvent, leftPx: number): void {
     const go = (clientX: number) => {
       const flicks = flicksOf(this.time(), clientX - leftPx);
-      const by = Math.round((flicks - this.moving.atFlicks()) / this.moving.frameFlicks());
+      const by = Math.round((flicks - this.moves.atFlicks()) / this.moves.frameFlicks());
       if (by !== 0) this.playhead.step(by);
     };
     go(event.clientX);
@@ -253,8 +253,8 @@ export class CurvesView implements AfterViewInit, OnDestroy {
     event.stopPropagation();
     const bounds = this.area().nativeElement.getBoundingClientRect();
     const flicks = flicksOf(this.time(), event.clientX - bounds.left);
-    this.playhead.step(Math.round((flicks - this.moving.atFlicks()) / this.moving.frameFlicks()));
-    this.editing.keyHere(track.channel);
+    this.playhead.step(Math.round((flicks - this.moves.atFlicks()) / this.moves.frameFlicks()));
+    this.keys.keyHere(track.channel);
   }
 
   protected zoom(event: WheelEvent): void {
@@ -268,7 +268,7 @@ export class CurvesView implements AfterViewInit, OnDestroy {
       this.chosenTimes.set([from, from + span]);
       return;
     }
-    const frame = this.moving.frameFlicks();
+    const frame = this.moves.frameFlicks();
     const factor = ZOOM_STEP ** (event.deltaY / 100);
     const next = Math.max(frame * 4, Math.min(frame * 200_000, span * factor));
     const under = flicksOf(this.time(), event.clientX - bounds.left);
@@ -284,14 +284,14 @@ export class CurvesView implements AfterViewInit, OnDestroy {
       event.stopPropagation();
     };
     if ((event.key === 'Delete' || event.key === 'Backspace') && plain) {
-      this.editing.delete();
+      this.keys.delete();
       done();
     } else if (event.ctrlKey && /^[acv]$/i.test(event.key)) {
-      const act = { a: () => this.editing.chooseAll(), c: () => this.editing.copy(), v: () => this.editing.paste() };
+      const act = { a: () => this.keys.chooseAll(), c: () => this.keys.copy(), v: () => this.keys.paste() };
       act[event.key.toLowerCase() as 'a' | 'c' | 'v']();
       done();
-    } else if (event.key === 'Escape' && this.editing.count() > 0) {
-      this.editing.chosen.set({});
+    } else if (event.key === 'Escape' && this.keys.count() > 0) {
+      this.keys.chosen.set({});
       done();
     }
   }
@@ -305,7 +305,7 @@ export class CurvesView implements AfterViewInit, OnDestroy {
   }
 
   protected frameOf({ atFlicks }: Key): number {
-    return this.first() + atFlicks / this.moving.frameFlicks();
+    return this.first() + atFlicks / this.moves.frameFlicks();
   }
 
   private measure(): void {

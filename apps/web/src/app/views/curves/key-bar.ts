@@ -32,8 +32,8 @@ const AFTER_NAMES: Readonly<Record<AfterLast, string>> = {
 export class KeyBar {
   /** All of the move is to be shown. */
   readonly allShown = output();
-  protected readonly editing = inject(Keys);
-  private readonly moving = inject(Moves);
+  protected readonly keys = inject(Keys);
+  private readonly moves = inject(Moves);
   private readonly store = inject(ProjectStore);
   protected readonly shapes = KEY_SHAPES.map((id) => ({ id, name: SHAPE_NAMES[id] }));
   protected readonly afters = AFTER_LAST.map((id) => ({ id, name: AFTER_NAMES[id] }));
@@ -41,8 +41,8 @@ export class KeyBar {
   private readonly first = computed(() => this.store.project()?.head.firstFrame ?? 0);
 
   protected setTime(track: Track, key: Key, frame: number): void {
-    const atFlicks = Math.max(0, Math.round(frame - this.first())) * this.moving.frameFlicks();
-    this.editing.setKey(track.channel, key, { ...key, atFlicks });
+    const atFlicks = Math.max(0, Math.round(frame - this.first())) * this.moves.frameFlicks();
+    this.keys.setKey(track.channel, key, { ...key, atFlicks });
   }
 
   protected withValue(key: Key, value: number): Key {
@@ -50,11 +50,11 @@ export class KeyBar {
   }
 
   protected setAfter(after: AfterLast): void {
-    const [only] = this.editing.shownTracks();
-    if (only) this.editing.setAfter(only.channel, after);
+    const [only] = this.keys.shownTracks();
+    if (only) this.keys.setAfter(only.channel, after);
   }
 
   protected frameOf({ atFlicks }: Key): number {
-    return this.first() + atFlicks / this.moving.frameFlicks();
+    return this.first() + atFlicks / this.moves.frameFlicks();
   }
 }

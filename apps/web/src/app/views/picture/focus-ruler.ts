@@ -24,7 +24,7 @@ export class FocusRuler {
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly tools = inject(PictureTools);
-  protected readonly focusing = inject(Focus);
+  protected readonly focus = inject(Focus);
 
   protected readonly state = this.viewpoint.state;
   protected readonly unit = computed(() => this.store.project()?.head.displayUnit ?? 'm');
@@ -77,10 +77,10 @@ export class FocusRuler {
   protected begin(event: PointerEvent): void {
     if (!this.state() || event.button !== 0) return;
     let focusDistance = this.under(event, event.currentTarget as HTMLElement);
-    this.focusing.preview(focusDistance);
+    this.focus.preview(focusDistance);
     this.follow(event, event.currentTarget as HTMLElement, {
-      moved: (distance) => this.focusing.preview((focusDistance = distance)),
-      kept: () => this.focusing.at(focusDistance),
+      moved: (distance) => this.focus.preview((focusDistance = distance)),
+      kept: () => this.focus.at(focusDistance),
     });
   }
 
@@ -95,7 +95,7 @@ export class FocusRuler {
       moved: (distance) => {
         ends = { ...ends, [edge]: edge === 'far' && distance >= FARTHEST_M ? Infinity : distance };
         const solved = this.tools.solve(ends.near, ends.far);
-        if (solved) this.focusing.preview(solved.focusM, solved.fStop);
+        if (solved) this.focus.preview(solved.focusM, solved.fStop);
       },
       kept: () => {
         if (ends.far > ends.near) this.tools.holdBetween(ends.near, ends.far);
@@ -106,7 +106,7 @@ export class FocusRuler {
   protected nudge(event: Event, factor: number): void {
     event.preventDefault();
     event.stopPropagation();
-    this.focusing.at((this.state()?.focus.distanceM ?? 1) * factor);
+    this.focus.at((this.state()?.focus.distanceM ?? 1) * factor);
   }
 
   private follow(

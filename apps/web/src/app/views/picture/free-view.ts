@@ -31,10 +31,10 @@ export class FreeView implements AfterViewInit, OnDestroy {
   private readonly freeCamera = inject(FreeCamera);
   protected readonly viewpoint = inject(Viewpoint);
   private readonly workspace = inject(Workspace);
-  protected readonly making = inject(Cameras);
+  protected readonly cameras = inject(Cameras);
   protected readonly pieces = inject(SetPieces);
   protected readonly selection = inject(Selection);
-  protected readonly walking = inject(Walk);
+  protected readonly walk = inject(Walk);
   private readonly host = inject(StageHost);
   private readonly playhead = inject(Playhead);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
@@ -64,11 +64,11 @@ export class FreeView implements AfterViewInit, OnDestroy {
     return view && { view, pose: this.freeCamera.pose() };
   };
   /** Things can be chosen and handled in the Set step. */
-  protected readonly handling = computed(() => this.workspace.step() === 'set' && !this.walking.on());
+  protected readonly handling = computed(() => this.workspace.step() === 'set' && !this.walk.on());
 
   constructor() {
     effect(() => {
-      const moving = this.looking() || this.playhead.playing() || this.walking.stepping();
+      const moving = this.looking() || this.playhead.playing() || this.walk.stepping();
       if (this.view() && this.shownView) this.host.invalidate(this.shownView, moving);
     });
   }
@@ -83,7 +83,7 @@ export class FreeView implements AfterViewInit, OnDestroy {
   ngOnDestroy(): void {
     this.leave();
     this.observer.disconnect();
-    this.walking.on.set(false);
+    this.walk.on.set(false);
   }
 
   protected look(pose: Pose): void {

@@ -25,20 +25,20 @@ const KEY_STEP_EV = 1 / 3;
 })
 export class LightStrip {
   private readonly viewpoint = inject(Viewpoint);
-  private readonly metering = inject(Meter);
-  protected readonly exposing = inject(ExposureControls);
+  private readonly meter = inject(Meter);
+  protected readonly exposure = inject(ExposureControls);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
 
   protected readonly usual = USUAL_LIGHT;
   protected readonly brightest = BRIGHTEST_EV;
   protected readonly darkest = DARKEST_EV;
   protected readonly ticks = [16, 14, 12, 10, 8, 6, 4, 2, 0, -2];
-  protected readonly ev = this.metering.settingEv;
+  protected readonly ev = this.meter.settingEv;
   protected readonly held = computed(() => this.viewpoint.state()?.exposure.hold ?? false);
-  protected readonly absorber = computed(() => this.exposing.absorbers()[0] ?? 'iso');
+  protected readonly absorber = computed(() => this.exposure.absorbers()[0] ?? 'iso');
   /** The meter's needle, while it has read this camera. */
   protected readonly needle = computed(() => {
-    const reading = this.metering.reading();
+    const reading = this.meter.reading();
     if (!reading || reading.cameraId !== this.viewpoint.camera()?.id) return undefined;
     const stops = Math.abs(reading.over);
     const how = stops < 0.05 ? 'as set' : `${stops.toFixed(1)} stops ${reading.over > 0 ? 'over' : 'under'}`;
@@ -58,7 +58,7 @@ export class LightStrip {
     let edit: ExposureEdit | undefined;
     followDrag(
       event,
-      ({ dy }) => (edit = this.exposing.previewEv(state, Math.round((-dy / scale) * 10) / 10)),
+      ({ dy }) => (edit = this.exposure.previewEv(state, Math.round((-dy / scale) * 10) / 10)),
       (kept) => {
         this.viewpoint.preview.set(undefined);
         if (kept && edit) this.keep(state, edit);
@@ -72,19 +72,19 @@ export class LightStrip {
     event.stopPropagation();
     const state = this.viewpoint.state();
     if (!state) return;
-    const edit = this.exposing.previewEv(state, direction * KEY_STEP_EV);
+    const edit = this.exposure.previewEv(state, direction * KEY_STEP_EV);
     this.viewpoint.preview.set(undefined);
     this.keep(state, edit);
   }
 
   protected hold(): void {
     const held = !this.held();
-    this.exposing.setHold(held ? 'Hold EV' : 'EV is free', { hold: held });
+    this.exposure.setHold(held ? 'Hold EV' : 'EV is free', { hold: held });
   }
 
   private keep(state: CameraState, edit: ExposureEdit): void {
-    const taken = edit.held.absorbed.map(({ part }) => this.exposing.nameOf(part)).join(' and ');
-    this.exposing.apply(taken === '' ? 'EV' : `EV by ${taken}`, edit);
-    if (edit.held.restStops !== 0 || edit.held.absorbed.length > 1) this.exposing.tell(edit.held, state);
+    const taken = edit.held.absorbed.map(({ part }) => this.exposure.nameOf(part)).join(' and ');
+    this.exposure.apply(taken === '' ? 'EV' : `EV by ${taken}`, edit);
+    if (edit.held.restStops !== 0 || edit.held.absorbed.length > 1) this.exposure.tell(edit.held, state);
   }
 }

@@ -64,7 +64,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly workspace = inject(Workspace);
   protected readonly host = inject(StageHost);
-  protected readonly marking = inject(Marks);
+  protected readonly marks = inject(Marks);
   protected readonly pieces = inject(SetPieces);
   protected readonly selection = inject(Selection);
   protected readonly tools = inject(PictureTools);

@@ -141,9 +141,9 @@ interface Spot {
 export class PieceHandles {
   private readonly selection = inject(Selection);
   private readonly viewpoint = inject(Viewpoint);
-  private readonly dragging = inject(PieceDrag);
-  private readonly making = inject(SetPieces);
-  private readonly snapping = inject(SnapGrid);
+  private readonly pieceDrag = inject(PieceDrag);
+  private readonly pieces = inject(SetPieces);
+  private readonly snapGrid = inject(SnapGrid);
   private readonly host = inject(StageHost);
 
   /** Answers of the stage that come after a drag has ended move nothing any more. */
@@ -205,8 +205,8 @@ export class PieceHandles {
     this.follow(event, (ray) => {
       const along = alongAxis(ray, origin, axis);
       if (along === undefined) return;
-      const by = this.snapping.length(along - from);
-      this.dragging.move([axis[0] * by, axis[1] * by, axis[2] * by]);
+      const by = this.snapGrid.length(along - from);
+      this.pieceDrag.move([axis[0] * by, axis[1] * by, axis[2] * by]);
     });
   }
 
@@ -218,8 +218,8 @@ export class PieceHandles {
     this.follow(event, (ray) => {
       const flat = onPlane(ray, origin, [0, 1, 0]);
       const toFloor = () =>
-        flat && this.moveTo(origin, [this.snapping.length(flat[0]), origin[1], this.snapping.length(flat[2])]);
-      if (!this.snapping.surface()) {
+        flat && this.moveTo(origin, [this.snapGrid.length(flat[0]), origin[1], this.snapGrid.length(flat[2])]);
+      if (!this.snapGrid.surface()) {
         toFloor();
         return;
       }
@@ -240,7 +240,7 @@ export class PieceHandles {
       const point = onPlane(ray, origin, [0, 1, 0]);
       if (!point) return;
       const turn = angleAt(point) - angleAt(first);
-      this.dragging.turn(this.snapping.angle(turn - 360 * Math.round(turn / 360)));
+      this.pieceDrag.turn(this.snapGrid.angle(turn - 360 * Math.round(turn / 360)));
     });
   }
 
@@ -253,8 +253,8 @@ export class PieceHandles {
     this.follow(event, (ray) => {
       const along = alongAxis(ray, origin, knob.axis);
       if (along === undefined) return;
-      const size = Math.max(0.02, this.snapping.length(knob.size + (along - from) * sides) || 0.02);
-      this.dragging.size(withAxis([1, 1, 1], knob.factor, size / knob.size));
+      const size = Math.max(0.02, this.snapGrid.length(knob.size + (along - from) * sides) || 0.02);
+      this.pieceDrag.size(withAxis([1, 1, 1], knob.factor, size / knob.size));
     });
   }
 
@@ -264,7 +264,7 @@ export class PieceHandles {
     if (event.button !== 0 || !project || !last) return undefined;
     event.stopPropagation();
     event.preventDefault();
-    return placementAt(project, last.id, this.making.atFlicks).positionM;
+    return placementAt(project, last.id, this.pieces.atFlicks).positionM;
   }
 
   private follow(start: PointerEvent, moved: (ray: ReturnType<PieceHandles['ray']>) => void): void {
@@ -275,13 +275,13 @@ export class PieceHandles {
       ({ event }) => svg && moved(this.ray(event, svg)),
       (kept) => {
         this.ended = true;
-        this.dragging.end(kept);
+        this.pieceDrag.end(kept);
       },
     );
   }
 
   private moveTo(from: Vector, to: Vector): void {
-    if (!this.ended) this.dragging.move([to[0] - from[0], to[1] - from[1], to[2] - from[2]]);
+    if (!this.ended) this.pieceDrag.move([to[0] - from[0], to[1] - from[1], to[2] - from[2]]);
   }
 
   private ray(event: PointerEvent, svg = (event.currentTarget as SVGElement).closest('svg')) {

@@ -79,18 +79,18 @@ export class RigOverlay {
   readonly view = input.required<StageView>();
   readonly width = input.required<number>();
   readonly height = input.required<number>();
-  private readonly handling = inject(RigHandles);
-  private readonly moving = inject(Moves);
+  private readonly rig = inject(RigHandles);
+  private readonly moves = inject(Moves);
 
   protected readonly lines = computed(() => {
-    const body = this.handling.body();
-    const [way, ghost] = [this.moving.path()?.places ?? [], this.moving.ghost()?.places ?? []];
+    const body = this.rig.body();
+    const [way, ghost] = [this.moves.path()?.places ?? [], this.moves.ghost()?.places ?? []];
     return [...(body?.lines ?? []), { kind: 'way', points: way }, { kind: 'ghost', points: ghost }].map(
       ({ kind, points }) => ({ kind, path: this.path(points) }),
     );
   });
   protected readonly handles = computed(() =>
-    (this.handling.body()?.handles ?? []).flatMap((handle) => {
+    (this.rig.body()?.handles ?? []).flatMap((handle) => {
       const spot = this.spot(handle.atM);
       return spot ? [{ handle, ...spot }] : [];
     }),
@@ -138,9 +138,9 @@ export class RigOverlay {
           if (!hit) return;
           by = [hit[0] - x0, 0, hit[2] - z0];
         }
-        this.handling.preview(handle, by);
+        this.rig.preview(handle, by);
       },
-      (kept) => this.handling.end(handle, by, kept),
+      (kept) => this.rig.end(handle, by, kept),
     );
   }
 }

@@ -19,7 +19,7 @@ const flat = (points: readonly Vector[]): string =>
   imports: [MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (handling.body(); as body) {
+    @if (handles.body(); as body) {
       @for (line of body.lines; track $index) {
         <svg:polyline
           [attr.class]="'rig ' + line.kind"
@@ -75,7 +75,7 @@ const flat = (points: readonly Vector[]): string =>
         {{ one.name }}
       </svg:text>
     }
-    @for (handle of handling.body()?.handles ?? []; track handle.kind + handle.index) {
+    @for (handle of handles.body()?.handles ?? []; track handle.kind + handle.index) {
       <svg:rect
         class="rig-handle"
         role="button"
@@ -101,18 +101,18 @@ export class PlanRig {
   readonly perPixel = input.required<number>();
   /** A place of the plan under the pointer: x and z. */
   readonly placeOf = input.required<(event: MouseEvent) => readonly [number, number]>();
-  protected readonly handling = inject(RigHandles);
-  private readonly moving = inject(Moves);
+  protected readonly handles = inject(RigHandles);
+  private readonly moves = inject(Moves);
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
   protected readonly points = flat;
   protected readonly gaugeM = GAUGE_M;
 
   protected readonly dash = computed(() => `${6 * this.perPixel()} ${4 * this.perPixel()}`);
-  protected readonly way = computed(() => this.drawn(this.moving.path()));
-  protected readonly ghost = computed(() => this.drawn(this.moving.ghost()));
+  protected readonly way = computed(() => this.drawn(this.moves.path()));
+  protected readonly ghost = computed(() => this.drawn(this.moves.ghost()));
   protected readonly marks = computed(() => {
-    const [project, camera] = [this.store.project(), this.moving.camera()];
+    const [project, camera] = [this.store.project(), this.moves.camera()];
     if (!project || !camera) return [];
     return marksInOrder(moveOf(project, camera.id))
       .filter(({ leftOut }) => !leftOut)
@@ -129,7 +129,7 @@ export class PlanRig {
     if (!path || !rate) return undefined;
     const second = Math.round(framesPerSecond(rate));
     const seconds = path.places.filter((_, i) => (i + path.firstFrame) % second === 0);
-    return { points: flat(path.places), seconds, colour: cameraColour(this.moving.camera()?.number ?? 1) };
+    return { points: flat(path.places), seconds, colour: cameraColour(this.moves.camera()?.number ?? 1) };
   }
 
   protected begin(event: PointerEvent, handle: RigHandle): void {
@@ -141,19 +141,19 @@ export class PlanRig {
       event,
       ({ dx, dy }) => {
         by = [dx * this.perPixel(), 0, dy * this.perPixel()];
-        this.handling.preview(handle, by);
+        this.handles.preview(handle, by);
       },
-      (kept) => this.handling.end(handle, by, kept),
+      (kept) => this.handles.end(handle, by, kept),
     );
   }
 
   protected remove(event: Event, handle: RigHandle): void {
     event.stopPropagation();
-    this.handling.remove(handle);
+    this.handles.remove(handle);
   }
 
   protected add(event: MouseEvent): void {
     event.stopPropagation();
-    this.handling.addAt(...(this.placeOf()(event) as [number, number]));
+    this.handles.addAt(...(this.placeOf()(event) as [number, number]));
   }
 }

@@ -45,9 +45,9 @@ export class Plan implements AfterViewInit, OnDestroy {
   protected readonly selection = inject(Selection);
   protected readonly tools = inject(PlanTools);
   protected readonly units = inject(Units);
-  private readonly making = inject(SetPieces);
-  private readonly dragging = inject(PieceDrag);
-  private readonly snapping = inject(SnapGrid);
+  private readonly setPieces = inject(SetPieces);
+  private readonly pieceDrag = inject(PieceDrag);
+  private readonly snapGrid = inject(SnapGrid);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly size = signal({ width: 1, height: 1 });
   private readonly centre = signal<readonly [number, number]>([-9, -1]);
@@ -160,20 +160,29 @@ export class Plan implements AfterViewInit, OnDestroy {
 
   /** A thing is chosen by a press and moved by a drag, in the Set step; elsewhere it is part of the floor. */
   protected beginPiece(event: PointerEvent, { placement }: PlanPiece): void {
-    if (event.button !== 0 || this.workspace.step() !== 'set' || this.tools.tool() !== 'none' || this.making.putting())
+    if (
+      event.button !== 0 ||
+      this.workspace.step() !== 'set' ||
+      this.tools.tool() !== 'none' ||
+      this.setPieces.putting()
+    )
       return;
     event.stopPropagation();
     const more = event.shiftKey || event.ctrlKey;
-    if (this.making.attaching()) {
-      this.making.clicked(placement.id, false);
+    if (this.setPieces.attaching()) {
+      this.setPieces.clicked(placement.id, false);
       return;
     }
     if (more || !this.selection.has(placement.id)) this.selection.pick(placement.id, more);
     followDrag(
       event,
       ({ dx, dy }) =>
-        this.dragging.move([this.snapping.length(dx * this.perPixel()), 0, this.snapping.length(dy * this.perPixel())]),
-      (kept) => this.dragging.end(kept),
+        this.pieceDrag.move([
+          this.snapGrid.length(dx * this.perPixel()),
+          0,
+          this.snapGrid.length(dy * this.perPixel()),
+        ]),
+      (kept) => this.pieceDrag.end(kept),
     );
   }
 
@@ -255,7 +264,7 @@ export class Plan implements AfterViewInit, OnDestroy {
 
   private click([x, z]: PlanPoint, event: PointerEvent): void {
     if (this.tools.tool() === 'walk') this.tools.nodes.update((nodes) => [...nodes, [x, z]]);
-    else if (this.making.putting()) void this.making.putOnGround(x, z, event.shiftKey);
+    else if (this.setPieces.putting()) void this.setPieces.putOnGround(x, z, event.shiftKey);
     else if (this.workspace.step() === 'set') this.selection.pick(undefined, event.shiftKey || event.ctrlKey);
   }
 

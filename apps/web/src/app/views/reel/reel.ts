@@ -40,7 +40,7 @@ export class Reel implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
   private readonly viewpoint = inject(Viewpoint);
-  protected readonly marking = inject(Marks);
+  protected readonly marks = inject(Marks);
   protected readonly thumbnails = inject(Thumbnails);
   private readonly width = signal(1000);
   private readonly observer = new ResizeObserver(([entry]) =>
@@ -88,12 +88,12 @@ export class Reel implements AfterViewInit, OnDestroy {
   });
 
   /** In camera mode: marks of the camera, and the stretches of scene time that the cut uses. */
-  protected readonly marks = computed(() => {
+  protected readonly shownMarks = computed(() => {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera || this.playhead.mode() !== 'camera') return [];
     return marksInOrder(moveOf(project, camera.id)).map((mark) => ({
       mark,
-      frame: this.marking.frameOf(mark),
+      frame: this.marks.frameOf(mark),
       cameraId: camera.id,
     }));
   });

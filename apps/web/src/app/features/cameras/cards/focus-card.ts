@@ -44,7 +44,7 @@ const CRITERIA = [
 })
 export class FocusCard {
   protected readonly bench = new CameraBench();
-  protected readonly focusing = inject(Focus);
+  protected readonly focus = inject(Focus);
   protected readonly tools = inject(PictureTools);
   protected readonly modes = MODES;
   protected readonly criteria = CRITERIA;
@@ -55,7 +55,7 @@ export class FocusCard {
   });
   protected readonly summary = computed(() => {
     const focus = this.bench.state()?.focus;
-    return focus ? `${this.focusing.driver()} ${this.length(focus.distanceM)} · ${this.sharp(focus)}` : '';
+    return focus ? `${this.focus.driver()} ${this.length(focus.distanceM)} · ${this.sharp(focus)}` : '';
   });
   protected readonly depth = computed(() => {
     const focus = this.bench.state()?.focus;
@@ -73,33 +73,33 @@ export class FocusCard {
   protected setMode(mode: (typeof MODES)[number]['id']): void {
     const [camera, subject] = [this.bench.camera(), this.subjects()[0]];
     if (!camera) return;
-    if (mode === 'manual') this.focusing.byHand();
-    else if (mode === 'auto') this.focusing.automatic(camera.focus.auto.x, camera.focus.auto.y);
+    if (mode === 'manual') this.focus.byHand();
+    else if (mode === 'auto') this.focus.automatic(camera.focus.auto.x, camera.focus.auto.y);
     else {
       const id = camera.focus.subjectId ?? camera.framing.subjectId ?? subject?.id;
-      if (id !== undefined) this.focusing.follow(id);
+      if (id !== undefined) this.focus.follow(id);
     }
   }
 
   protected setPoint(point: SubjectPoint): void {
-    this.focusing.set(`Focus on ${point}`, { point });
+    this.focus.set(`Focus on ${point}`, { point });
   }
 
   protected setAuto(parts: { x?: number; y?: number }): void {
     const auto = this.bench.camera()?.focus.auto;
-    if (auto) this.focusing.automatic(parts.x ?? auto.x, parts.y ?? auto.y);
+    if (auto) this.focus.automatic(parts.x ?? auto.x, parts.y ?? auto.y);
   }
 
   protected setCriterion(kind: BlurCriterion['kind']): void {
     const mm = this.bench.state()?.focus.blurLimitMm ?? 0.02;
     const criterion: BlurCriterion =
       kind === 'pixels' ? { kind, count: 2 } : kind === 'typed' ? { kind, mm } : { kind: 'back' };
-    this.focusing.set('Blur limit', { criterion });
+    this.focus.set('Blur limit', { criterion });
   }
 
   protected setCriterionValue(value: number): void {
     const criterion = this.bench.camera()?.focus.criterion;
-    if (criterion?.kind === 'pixels') this.focusing.set('Blur limit', { criterion: { ...criterion, count: value } });
-    if (criterion?.kind === 'typed') this.focusing.set('Blur limit', { criterion: { ...criterion, mm: value } });
+    if (criterion?.kind === 'pixels') this.focus.set('Blur limit', { criterion: { ...criterion, count: value } });
+    if (criterion?.kind === 'typed') this.focus.set('Blur limit', { criterion: { ...criterion, mm: value } });
   }
 }

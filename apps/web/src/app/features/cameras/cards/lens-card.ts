@@ -41,9 +41,9 @@ const EDIT_KITS = 'edit';
 })
 export class LensCard {
   protected readonly bench = new CameraBench();
-  protected readonly changing = inject(Lenses);
+  protected readonly lenses = inject(Lenses);
   private readonly dialog = inject(MatDialog);
-  private readonly focusing = inject(Focus);
+  private readonly focus = inject(Focus);
   protected readonly sides = SIDES;
   protected readonly keeps = KEEPS;
   protected readonly formats = [
@@ -102,7 +102,7 @@ export class LensCard {
     if (!back || !state) return;
     // A lens that breathes acts longer than it is: what is dialled is the angle seen.
     const acting = focalLengthForAngleMm(degrees, back, side);
-    this.changing.setFocalLength((acting * state.lens.focalLengthMm) / state.lens.actingMm);
+    this.lenses.setFocalLength((acting * state.lens.focalLengthMm) / state.lens.actingMm);
   }
 
   protected chooseKit(name: string): void {
@@ -124,13 +124,13 @@ export class LensCard {
 
   protected setBack(parts: Partial<FilmBack>): void {
     const back = this.back();
-    if (back) this.changing.setBack({ ...back, ...parts });
+    if (back) this.lenses.setBack({ ...back, ...parts });
   }
 
   protected mend({ what, mend }: LensExcess): void {
     if (mend === undefined) this.bench.workspace.openCard.set('glass');
-    else if (what === 'focal-length') this.changing.setFocalLength(mend);
-    else if (what === 'focus') this.focusing.at(mend);
+    else if (what === 'focal-length') this.lenses.setFocalLength(mend);
+    else if (what === 'focus') this.focus.at(mend);
     else this.bench.setChannels('Within the lens', { fStop: mend });
   }
 

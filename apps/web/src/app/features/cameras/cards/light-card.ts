@@ -29,11 +29,11 @@ import { PictureScopes } from './picture-scopes';
 export class LightCard {
   /** What takes a change of light up, in its order. */
   protected readonly absorbers = computed(() =>
-    this.exposing.absorbers().map((id, i) => ({ id, name: `${i + 1} ${this.exposing.nameOf(id)}` })),
+    this.exposure.absorbers().map((id, i) => ({ id, name: `${i + 1} ${this.exposure.nameOf(id)}` })),
   );
   protected readonly bench = new CameraBench();
-  protected readonly exposing = inject(ExposureControls);
-  protected readonly metering = inject(Meter);
+  protected readonly exposure = inject(ExposureControls);
+  protected readonly meter = inject(Meter);
   private readonly notices = inject(Notices);
   protected readonly stops = MARKED_STOPS.map((stop) => ({ id: String(stop), name: `ƒ${stop}` }));
   protected readonly modes = [
@@ -59,7 +59,7 @@ export class LightCard {
     return `${stopText(focus.fStop)} ${shutterText(exposure.shutterSeconds).replace(' s', '')} ISO ${iso} ${evText(exposure.ev100)}`;
   });
   protected readonly reading = computed(() => {
-    const reading = this.metering.reading();
+    const reading = this.meter.reading();
     if (reading?.cameraId !== this.bench.camera()?.id || !reading) return undefined;
     const { luminanceCdM2, over } = reading;
     const stops = Math.abs(over);
@@ -75,7 +75,7 @@ export class LightCard {
     const project = this.bench.store.project();
     if (!project) return;
     try {
-      this.exposing.change(`Shutter ${shutterText(seconds)}`, 'shutter', angleForShutter(seconds, project.head.rate));
+      this.exposure.change(`Shutter ${shutterText(seconds)}`, 'shutter', angleForShutter(seconds, project.head.rate));
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.notices.error(error);
@@ -83,10 +83,10 @@ export class LightCard {
   }
 
   protected toMeter(): void {
-    const [state, reading] = [this.bench.state(), this.metering.reading()];
+    const [state, reading] = [this.bench.state(), this.meter.reading()];
     if (!state || !reading) return;
     const edit = changeEv(state, reading.over);
-    this.exposing.apply('Expose as metered', edit);
-    this.notices.done(this.exposing.words(edit.held, { ...state, exposure: { ...state.exposure, hold: true } }));
+    this.exposure.apply('Expose as metered', edit);
+    this.notices.done(this.exposure.words(edit.held, { ...state, exposure: { ...state.exposure, hold: true } }));
   }
 }

@@ -36,22 +36,22 @@ const CHANNELS = [
   `,
 })
 export class PictureScopes implements OnDestroy {
-  private readonly metering = inject(Meter);
+  private readonly meter = inject(Meter);
   private readonly histogram = viewChild.required<ElementRef<HTMLCanvasElement>>('histogram');
   private readonly waveform = viewChild.required<ElementRef<HTMLCanvasElement>>('waveform');
   protected readonly width = WIDTH;
   protected readonly histogramHeight = HISTOGRAM_HEIGHT;
   protected readonly waveformHeight = WAVEFORM_HEIGHT;
   protected readonly text = computed(() => {
-    const scopes = this.metering.scopes();
+    const scopes = this.meter.scopes();
     if (!scopes) return 'measuring …';
     return `${(scopes.clipped * 100).toFixed(1)} % clips · ${(scopes.black * 100).toFixed(1)} % is black`;
   });
 
   constructor() {
-    this.metering.scopesWanted.set(true);
+    this.meter.scopesWanted.set(true);
     afterRenderEffect(() => {
-      const scopes = this.metering.scopes();
+      const scopes = this.meter.scopes();
       const [histogram, waveform] = [this.histogram(), this.waveform()].map((one) =>
         one.nativeElement.getContext('2d'),
       );
@@ -62,7 +62,7 @@ export class PictureScopes implements OnDestroy {
   }
 
   ngOnDestroy(): void {
-    this.metering.scopesWanted.set(false);
+    this.meter.scopesWanted.set(false);
   }
 }
 

@@ -100,7 +100,7 @@ type Layer = (typeof LAYERS)[number];
 })
 export class ReferenceCard {
   private readonly bench = new CameraBench();
-  private readonly bringing = inject(Imports);
+  private readonly imports = inject(Imports);
   protected readonly sizes = SIZES;
   protected readonly layers = switchChoices(LAYERS);
   protected readonly references = computed(() => {
@@ -117,7 +117,7 @@ export class ReferenceCard {
 
   protected bring(chooser: HTMLInputElement): void {
     const [file] = chooser.files ?? [];
-    if (file) void this.bringing.bringInReference(file);
+    if (file) void this.imports.bringInReference(file);
     chooser.value = '';
   }
 

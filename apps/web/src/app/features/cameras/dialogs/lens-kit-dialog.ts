@@ -132,13 +132,13 @@ type ColumnKey = (typeof COLUMNS)[number]['key'];
 })
 export class LensKitDialog {
   private readonly store = inject(ProjectStore);
-  private readonly making = inject(SetPieces);
+  private readonly pieces = inject(SetPieces);
   protected readonly columns = COLUMNS;
   protected readonly standard = STANDARD_LENSES.map(({ name }) => name.replace(' mm', '')).join(', ') + ' mm';
   protected readonly kits = computed<LensKit[]>(() => Object.values(this.store.project()?.lensKits ?? {}));
 
   protected addKit(): void {
-    this.making.edit(() => addLensKit(crypto.randomUUID(), `Kit ${this.kits().length + 1}`));
+    this.pieces.edit(() => addLensKit(crypto.randomUUID(), `Kit ${this.kits().length + 1}`));
   }
 
   protected add(kit: LensKit): void {
@@ -154,7 +154,7 @@ export class LensKitDialog {
       roundness: 0.6,
       imageCircleMm: 44,
     };
-    this.making.edit((project) => putLens(project, kit.id, lens));
+    this.pieces.edit((project) => putLens(project, kit.id, lens));
   }
 
   protected setNumber(kit: LensKit, lens: KitLens, key: ColumnKey, value: number): void {
@@ -171,18 +171,18 @@ export class LensKitDialog {
 
   protected set(kit: LensKit, lens: KitLens, parts: Partial<KitLens>): void {
     const next = kitLensSchema.safeParse({ ...lens, ...parts });
-    if (next.success) this.making.edit((project) => putLens(project, kit.id, next.data));
+    if (next.success) this.pieces.edit((project) => putLens(project, kit.id, next.data));
   }
 
   protected remove(kit: LensKit, lens: KitLens): void {
-    this.making.edit((project) => removeLens(project, kit.id, lens.id));
+    this.pieces.edit((project) => removeLens(project, kit.id, lens.id));
   }
 
   protected rename(kit: LensKit, name: string): void {
-    this.making.edit((project) => renameLensKit(project, kit.id, name));
+    this.pieces.edit((project) => renameLensKit(project, kit.id, name));
   }
 
   protected deleteKit(kit: LensKit): void {
-    this.making.edit((project) => deleteLensKit(project, kit.id));
+    this.pieces.edit((project) => deleteLensKit(project, kit.id));
   }
 }

@@ -34,7 +34,7 @@ const TOLD_M = 0.01;
 })
 export class AddMoveCard {
   protected readonly bench = new CameraBench();
-  protected readonly moving = inject(Moves);
+  protected readonly moves = inject(Moves);
   private readonly playhead = inject(Playhead);
   private readonly dialog = inject(MatDialog);
 
@@ -70,8 +70,8 @@ export class AddMoveCard {
   /** Said where the rig cannot go where the move would. */
   protected readonly beside = computed(() => {
     const [project, camera, kind] = [this.bench.store.project(), this.bench.camera(), this.kind()];
-    if (!project || !camera || kind === 'orbit' || this.moving.refusal() || !this.bench.isOpen('add-move')) return '';
-    const metres = endsBeside(project, camera.id, this.order(kind), this.moving.atFlicks());
+    if (!project || !camera || kind === 'orbit' || this.moves.refusal() || !this.bench.isOpen('add-move')) return '';
+    const metres = endsBeside(project, camera.id, this.order(kind), this.moves.atFlicks());
     if (metres < TOLD_M) return '';
     return `On its ${camera.rig.kind} it ends ${lengthText(metres, this.bench.unit())} beside this move; on sticks it goes all the way.`;
   });
@@ -81,8 +81,8 @@ export class AddMoveCard {
     effect((onCleanup) => {
       if (!this.bench.isOpen('add-move')) return;
       const ask = this.asking();
-      this.moving.asked.set(ask);
-      onCleanup(() => this.moving.asked.set(undefined));
+      this.moves.asked.set(ask);
+      onCleanup(() => this.moves.asked.set(undefined));
     });
   }
 
@@ -117,12 +117,12 @@ export class AddMoveCard {
   /** Makes the move, and goes to its end, so that the next one begins there. */
   protected make(): void {
     const camera = this.bench.camera();
-    const from = this.moving.atFlicks();
-    if (!camera || !this.moving.edit(this.asking())) return;
+    const from = this.moves.atFlicks();
+    if (!camera || !this.moves.edit(this.asking())) return;
     const settleS = this.kind() === 'orbit' ? 0 : this.easing().settleS;
     const to = from + flicksFromSeconds(this.seconds() + settleS);
     this.playhead.lookThrough(camera.id);
-    this.playhead.goTo(to / this.moving.frameFlicks());
+    this.playhead.goTo(to / this.moves.frameFlicks());
   }
 
   /** Opens the choice of views that one smooth move goes through. */

@@ -28,14 +28,14 @@ const MOST_POINTS = 240;
 })
 export class ComfortCard {
   protected readonly bench = new CameraBench();
-  protected readonly comforting = inject(ComfortReport);
-  private readonly moving = inject(Moves);
+  protected readonly report = inject(ComfortReport);
+  private readonly moves = inject(Moves);
   private readonly playhead = inject(Playhead);
   protected readonly measures = MEASURES;
   protected readonly measure = signal<keyof ComfortFrame>('flow');
 
   protected readonly comfort = computed(() => {
-    const found = this.comforting.comfort();
+    const found = this.report.comfort();
     return found && found.cameraId === this.bench.camera()?.id ? found.comfort : undefined;
   });
   protected readonly summary = computed(() => {
@@ -62,7 +62,7 @@ export class ComfortCard {
   protected readonly now = computed(() => {
     const comfort = this.comfort();
     if (!comfort) return undefined;
-    const frame = Math.round((this.moving.atFlicks() - comfort.fromFlicks) / this.moving.frameFlicks());
+    const frame = Math.round((this.moves.atFlicks() - comfort.fromFlicks) / this.moves.frameFlicks());
     return comfort.frames[frame];
   });
 
@@ -75,7 +75,7 @@ export class ComfortCard {
       name: '',
       unit: '',
     };
-    const first = (this.bench.store.project()?.head.firstFrame ?? 0) + this.comforting.sceneFrame(0);
+    const first = (this.bench.store.project()?.head.firstFrame ?? 0) + this.report.sceneFrame(0);
     const step = Math.max(1, Math.ceil(comfort.frames.length / MOST_POINTS));
     const data = comfort.frames.flatMap((_, i) =>
       i % step === 0
@@ -135,12 +135,12 @@ export class ComfortCard {
   private playLine(): { x: number; borderColor: string; strokeDashArray: number }[] {
     if (this.playhead.playing()) return [];
     const first = this.bench.store.project()?.head.firstFrame ?? 0;
-    const x = first + Math.round(this.moving.atFlicks() / this.moving.frameFlicks());
+    const x = first + Math.round(this.moves.atFlicks() / this.moves.frameFlicks());
     return [{ x, borderColor: '#e9e4da', strokeDashArray: 0 }];
   }
 
   private pick({ dataPointIndex }: { dataPointIndex: number }, step: number): void {
-    if (dataPointIndex >= 0) this.comforting.goTo(dataPointIndex * step);
+    if (dataPointIndex >= 0) this.report.goTo(dataPointIndex * step);
   }
 
   protected words({ kind, worst, limit, unit }: ComfortEvent): string {
@@ -150,20 +150,20 @@ export class ComfortCard {
   }
 
   protected where({ fromFrame, toFrame }: ComfortEvent): string {
-    const first = (this.bench.store.project()?.head.firstFrame ?? 0) + this.comforting.sceneFrame(0);
+    const first = (this.bench.store.project()?.head.firstFrame ?? 0) + this.report.sceneFrame(0);
     return fromFrame === toFrame ? `frame ${first + fromFrame}` : `frames ${first + fromFrame} to ${first + toFrame}`;
   }
 
   protected setLimit(parts: Partial<ComfortLimits>): void {
-    this.comforting.limits.update((limits) => ({ ...limits, ...parts }));
+    this.report.limits.update((limits) => ({ ...limits, ...parts }));
   }
 
   /** Makes the whole move so much longer that nothing strobes. */
   protected slow(): void {
-    const [span, factor] = [this.moving.span(), this.comforting.calmFactor()];
+    const [span, factor] = [this.moves.span(), this.report.calmFactor()];
     if (!span) return;
-    const frame = this.moving.frameFlicks();
+    const frame = this.moves.frameFlicks();
     const length = Math.ceil(((span[1] - span[0]) * factor) / frame) * frame;
-    this.moving.edit((project, cameraId) => stretchMove(project, cameraId, length, { subjectsFollow: false }));
+    this.moves.edit((project, cameraId) => stretchMove(project, cameraId, length, { subjectsFollow: false }));
   }
 }

@@ -31,7 +31,7 @@ const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
 })
 export class CopyMove {
   private readonly bench = new CameraBench();
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
   protected readonly groups = (Object.keys(COPY_GROUPS) as CopyGroup[]).map((id) => ({ id, name: GROUP_NAMES[id] }));
   protected readonly copied = signal<ReadonlySet<CopyGroup>>(new Set<CopyGroup>(['place', 'head']));
   protected readonly how = signal<CopyHow>('relative');
@@ -48,6 +48,6 @@ export class CopyMove {
   }
 
   protected copy(): void {
-    this.moving.edit((now, cameraId) => copyMove(now, cameraId, [...this.to()], [...this.copied()], this.how()));
+    this.moves.edit((now, cameraId) => copyMove(now, cameraId, [...this.to()], [...this.copied()], this.how()));
   }
 }

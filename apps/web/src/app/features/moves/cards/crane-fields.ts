@@ -17,10 +17,10 @@ export class CraneFields {
   /** Values of all channels at the playhead. */
   readonly now = input.required<AllChannelValues>();
   protected readonly bench = new CameraBench();
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
   protected readonly base = ['rigX', 'rigY', 'rigZ'] as const;
 
   protected set(what: string, parts: Partial<RigOf<'crane'>>): void {
-    this.moving.edit((project, cameraId) => setRig(project, cameraId, what, { ...this.crane(), ...parts }));
+    this.moves.edit((project, cameraId) => setRig(project, cameraId, what, { ...this.crane(), ...parts }));
   }
 }

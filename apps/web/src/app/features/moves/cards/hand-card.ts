@@ -106,7 +106,7 @@ const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; ax
 })
 export class HandCard {
   protected readonly bench = new CameraBench();
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
   protected readonly rows = ROWS;
   protected readonly round = Math.round;
   protected readonly percent = PERCENT;
@@ -139,13 +139,13 @@ export class HandCard {
 
   /** Sets an end at the playhead, or takes it away where it is there already. */
   protected end(which: 'fromFlicks' | 'toFlicks'): void {
-    const at = this.moving.atFlicks();
+    const at = this.moves.atFlicks();
     this.set('Stretch of the hand', { [which]: this.hand()[which] === null ? at : null });
   }
 
   private endText(flicks: number | null, verb: string, always: string): string {
     const first = this.bench.store.project()?.head.firstFrame ?? 0;
     if (flicks === null) return `${verb} ${always}: set it here`;
-    return `${verb} at ${first + Math.round(flicks / this.moving.frameFlicks())}: take that away`;
+    return `${verb} at ${first + Math.round(flicks / this.moves.frameFlicks())}: take that away`;
   }
 }

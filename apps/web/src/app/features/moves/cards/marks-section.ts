@@ -45,27 +45,25 @@ const SECONDS = { s: 1, min: 60 };
 })
 export class MarksSection {
   protected readonly bench = new CameraBench();
-  protected readonly marking = inject(Marks);
-  protected readonly moving = inject(Moves);
+  protected readonly marks = inject(Marks);
+  protected readonly moves = inject(Moves);
   protected readonly thumbnails = inject(Thumbnails);
   protected readonly colour = cameraColour;
   protected readonly seconds = SECONDS;
 
   protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
   protected readonly frame = computed(
-    () => this.first() + Math.round(this.moving.atFlicks() / this.moving.frameFlicks()),
+    () => this.first() + Math.round(this.moves.atFlicks() / this.moves.frameFlicks()),
   );
-  protected readonly here = computed(() =>
-    this.marking.marks().find((mark) => mark.atFlicks === this.moving.atFlicks()),
-  );
+  protected readonly here = computed(() => this.marks.marks().find((mark) => mark.atFlicks === this.moves.atFlicks()));
   protected readonly summary = computed(() => {
-    const marks = this.marking.marks().filter((mark) => !mark.leftOut);
+    const marks = this.marks.marks().filter((mark) => !mark.leftOut);
     const [from, to] = [marks[0]?.atFlicks ?? 0, marks.at(-1)?.atFlicks ?? 0];
     return marks.length === 0 ? 'none' : `${marks.length} in ${secondsFromFlicks(to - from).toFixed(2)} s`;
   });
   /** Marks with the length of the leg to the next one, seconds. */
   protected readonly rows = computed(() => {
-    const marks = this.marking.marks();
+    const marks = this.marks.marks();
     return marks.map((mark, i) => {
       const next = marks[i + 1];
       return { mark, legS: next && secondsFromFlicks(next.atFlicks - mark.atFlicks) };
@@ -78,15 +76,15 @@ export class MarksSection {
   }
 
   protected space(): void {
-    this.moving.edit((project, cameraId) => spaceMarks(project, cameraId, this.moving.frameFlicks()));
+    this.moves.edit((project, cameraId) => spaceMarks(project, cameraId, this.moves.frameFlicks()));
   }
 
   protected rename(mark: Mark, name: string): void {
-    this.moving.edit((project, cameraId) => renameMark(project, cameraId, mark.id, name));
+    this.moves.edit((project, cameraId) => renameMark(project, cameraId, mark.id, name));
   }
 
   protected leaveOut(mark: Mark): void {
-    this.moving.edit((project, cameraId) => leaveOutMark(project, cameraId, mark.id, mark.leftOut === null));
+    this.moves.edit((project, cameraId) => leaveOutMark(project, cameraId, mark.id, mark.leftOut === null));
   }
 
   /** The pose that is seen now takes the mark's place, at the mark's time. */
@@ -97,26 +95,26 @@ export class MarksSection {
     const [positionX, positionY, positionZ] = positionM;
     const values = this.bench.setting.ownValues(camera.id, { positionX, positionY, positionZ, pan, tilt, roll });
     const all = { ...values, focalLength: lens.focalLengthMm, focusDistance: focus.distanceM };
-    this.moving.edit((project, cameraId) => setMark(project, cameraId, mark.atFlicks, mark.id, all));
+    this.moves.edit((project, cameraId) => setMark(project, cameraId, mark.atFlicks, mark.id, all));
   }
 
   protected setLegOf(mark: Mark, legS: number): void {
-    const frame = this.moving.frameFlicks();
+    const frame = this.moves.frameFlicks();
     const flicks = Math.max(1, Math.round((legS * FLICKS_PER_SECOND) / frame)) * frame;
-    this.moving.edit((project, cameraId) => setLeg(project, cameraId, mark.id, flicks));
+    this.moves.edit((project, cameraId) => setLeg(project, cameraId, mark.id, flicks));
   }
 
   protected drop({ item, currentIndex }: CdkDragDrop<unknown, unknown, Mark>): void {
-    this.moving.edit((project, cameraId) => reorderMark(project, cameraId, item.data.id, currentIndex));
+    this.moves.edit((project, cameraId) => reorderMark(project, cameraId, item.data.id, currentIndex));
   }
 
   /** Puts a mark one place earlier or later, for the keyboard. */
   protected shift(mark: Mark, by: number): void {
-    const index = this.marking.marks().findIndex(({ id }) => id === mark.id);
-    this.moving.edit((project, cameraId) => reorderMark(project, cameraId, mark.id, Math.max(0, index + by)));
+    const index = this.marks.marks().findIndex(({ id }) => id === mark.id);
+    this.moves.edit((project, cameraId) => reorderMark(project, cameraId, mark.id, Math.max(0, index + by)));
   }
 
   protected still(): void {
-    this.moving.edit((project, cameraId, atFlicks) => stillMove(project, cameraId, atFlicks));
+    this.moves.edit((project, cameraId, atFlicks) => stillMove(project, cameraId, atFlicks));
   }
 }

@@ -41,7 +41,7 @@ const USUAL_S = 1;
           <arvex-number-field
             label="Frame at which the rack begins"
             [decimals]="0"
-            [value]="first() + rack.startFlicks / moving.frameFlicks()"
+            [value]="first() + rack.startFlicks / moves.frameFlicks()"
             (valueSet)="set(rack, { startFlicks: flicksOf($event) })"
           />
           <arvex-number-field
@@ -80,7 +80,7 @@ const USUAL_S = 1;
 })
 export class RackCard {
   protected readonly bench = new CameraBench();
-  protected readonly moving = inject(Moves);
+  protected readonly moves = inject(Moves);
   protected readonly seconds = secondsFromFlicks;
   protected readonly fromSeconds = flicksFromSeconds;
   protected readonly percent = PERCENT;
@@ -109,7 +109,7 @@ export class RackCard {
   }
 
   protected flicksOf(frame: number): number {
-    return Math.max(0, Math.round(frame - this.first())) * this.moving.frameFlicks();
+    return Math.max(0, Math.round(frame - this.first())) * this.moves.frameFlicks();
   }
 
   protected begin(subjectId: string): void {
@@ -125,20 +125,20 @@ export class RackCard {
       subjectId,
       point: this.point(subjectId),
       ease: 1,
-      startFlicks: this.moving.atFlicks(),
+      startFlicks: this.moves.atFlicks(),
       durationFlicks: flicksFromSeconds(USUAL_S),
     };
     const from = this.from() === '' ? this.subjects().find(({ id }) => id !== subjectId)?.id : undefined;
-    this.moving.edit((project, cameraId) => addRack(project, cameraId, rack, from));
+    this.moves.edit((project, cameraId) => addRack(project, cameraId, rack, from));
   }
 
   protected set(rack: Rack, parts: Partial<Rack>): void {
     const next = { ...rack, ...parts };
     if (parts.subjectId !== undefined) next.point = this.point(parts.subjectId);
-    this.moving.edit((project, cameraId) => addRack(project, cameraId, next));
+    this.moves.edit((project, cameraId) => addRack(project, cameraId, next));
   }
 
   protected remove({ id }: Rack): void {
-    this.moving.edit((project, cameraId) => removeRack(project, cameraId, id));
+    this.moves.edit((project, cameraId) => removeRack(project, cameraId, id));
   }
 }

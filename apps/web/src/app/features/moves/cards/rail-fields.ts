@@ -19,7 +19,7 @@ export class RailFields {
   readonly along = input.required<number>();
   protected readonly axes = ['east', 'height', 'south'];
   protected readonly bench = new CameraBench();
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
   protected readonly rail = computed<RigOf<'rail'> | undefined>(() => {
     const rig = this.bench.camera()?.rig;
     return rig?.kind === 'rail' ? rig : undefined;
@@ -28,7 +28,7 @@ export class RailFields {
   protected reshape(what: string, parts: Partial<RigOf<'rail'>>): void {
     const rig = this.rail();
     if (!rig) return;
-    this.moving.edit((project, cameraId) => reshapeRail(project, cameraId, what, { ...rig, ...parts }));
+    this.moves.edit((project, cameraId) => reshapeRail(project, cameraId, what, { ...rig, ...parts }));
   }
 
   protected setNode(index: number, axis: number, value: number): void {
@@ -73,13 +73,13 @@ export class RailFields {
   protected setBy(by: 'distance' | 'share'): void {
     const rig = this.rail();
     if (!rig || rig.by === by) return;
-    this.moving.editClosely((project, cameraId, at) => changeRig(project, cameraId, { ...rig, by }, at));
+    this.moves.editClosely((project, cameraId, at) => changeRig(project, cameraId, { ...rig, by }, at));
   }
 
   protected setOver(axis: number, value: number): void {
     const rig = this.rail();
     if (!rig) return;
     const cameraM = withAxis(rig.cameraM, axis, value);
-    this.moving.edit((project, cameraId) => setRig(project, cameraId, 'Camera over the trolley', { ...rig, cameraM }));
+    this.moves.edit((project, cameraId) => setRig(project, cameraId, 'Camera over the trolley', { ...rig, cameraM }));
   }
 }

@@ -33,7 +33,7 @@ export class RateChange {
   /** Whether subjects that move are retimed too. */
   readonly subjectsFollow = input.required<boolean>();
   private readonly store = inject(ProjectStore);
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
   protected readonly keep = signal<RateKeeps>('seconds');
   protected readonly rateId = signal<string | undefined>(undefined);
   protected readonly rates = RATES.map((rate) => ({ id: rateLabel(rate), name: `${rateLabel(rate)} a second`, rate }));
@@ -56,6 +56,6 @@ export class RateChange {
     const rate = this.rates.find(({ id }) => id === this.rateId())?.rate;
     if (!rate) return;
     const options = { subjectsFollow: this.subjectsFollow() };
-    if (this.moving.edit((project) => changeRate(project, rate, this.keep(), options))) this.rateId.set(undefined);
+    if (this.moves.edit((project) => changeRate(project, rate, this.keep(), options))) this.rateId.set(undefined);
   }
 }

@@ -57,7 +57,7 @@ const OVER_M = 0.5;
 })
 export class RigCard {
   protected readonly bench = new CameraBench();
-  protected readonly moving = inject(Moves);
+  protected readonly moves = inject(Moves);
   private readonly host = inject(StageHost);
   protected readonly offset = ['offsetX', 'offsetY', 'offsetZ'] as const;
   protected readonly kinds = switchChoices(RIG_KINDS);
@@ -81,7 +81,7 @@ export class RigCard {
       ...(trial?.cameraId === camera.id && trial.values),
       ...(preview?.cameraId === camera.id && preview.values),
     };
-    return channelValuesAt(camera, moveOf(project, camera.id), this.moving.atFlicks(), tried);
+    return channelValuesAt(camera, moveOf(project, camera.id), this.moves.atFlicks(), tried);
   });
   protected readonly trackM = computed(() => {
     const rig = this.rig();
@@ -110,20 +110,20 @@ export class RigCard {
     if (!state || kind === this.rig().kind) return;
     const [x, y, z] = state.positionM;
     const [ground] = await this.host.groundUnder([[x, y, z]], OVER_M, []);
-    this.moving.editClosely((project, cameraId, atFlicks) =>
+    this.moves.editClosely((project, cameraId, atFlicks) =>
       changeRig(project, cameraId, rigAround(project, cameraId, kind, atFlicks, ground ?? 0), atFlicks),
     );
   }
 
   protected bake(): void {
-    this.moving.editClosely((project, cameraId, at) => bakeRig(project, cameraId, at));
+    this.moves.editClosely((project, cameraId, at) => bakeRig(project, cameraId, at));
   }
 
   /** Changes what of the rig does not move with time. */
   protected set<K extends RigKind>(kind: K, what: string, parts: Partial<RigOf<K>>): void {
     const rig = this.rig();
     if (rig.kind !== kind) return;
-    this.moving.edit((project, cameraId) => setRig(project, cameraId, what, { ...rig, ...parts }));
+    this.moves.edit((project, cameraId) => setRig(project, cameraId, what, { ...rig, ...parts }));
   }
 
   /** Changes the rig, and lets the camera stay where it is at the playhead. */
@@ -137,7 +137,7 @@ export class RigCard {
     const state = this.bench.state();
     const free = rig.kind === 'orbit' && parts.subjectId === null && state?.aimM;
     const atM = free ? ([...free] as Vector) : parts.subjectId ? ([0, 0, 0] as Vector) : rig.atM;
-    this.moving.editClosely((project, cameraId, at) => changeRig(project, cameraId, { ...rig, ...parts, atM }, at));
+    this.moves.editClosely((project, cameraId, at) => changeRig(project, cameraId, { ...rig, ...parts, atM }, at));
   }
 
   protected setPoint(point: SubjectPoint): void {

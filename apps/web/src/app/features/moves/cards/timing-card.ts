@@ -17,26 +17,26 @@ import { RateChange } from './rate-change';
 })
 export class TimingCard {
   protected readonly bench = new CameraBench();
-  protected readonly moving = inject(Moves);
+  protected readonly moves = inject(Moves);
   protected readonly percent = PERCENT;
 
   protected readonly subjectsFollow = signal(false);
   protected readonly speeds = signal({ from: 0.5, to: 1.5 });
   protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
   protected readonly lengthFlicks = computed(() => {
-    const span = this.moving.span();
+    const span = this.moves.span();
     return span ? span[1] - span[0] : 0;
   });
   protected readonly seconds = computed(() => secondsFromFlicks(this.lengthFlicks()));
-  protected readonly frames = computed(() => this.lengthFlicks() / this.moving.frameFlicks());
-  protected readonly begins = computed(() => this.first() + (this.moving.span()?.[0] ?? 0) / this.moving.frameFlicks());
+  protected readonly frames = computed(() => this.lengthFlicks() / this.moves.frameFlicks());
+  protected readonly begins = computed(() => this.first() + (this.moves.span()?.[0] ?? 0) / this.moves.frameFlicks());
   protected readonly summary = computed(() =>
-    this.moving.span() ? `${Math.round(this.frames())} f · ${this.seconds().toFixed(2)} s` : 'no move',
+    this.moves.span() ? `${Math.round(this.frames())} f · ${this.seconds().toFixed(2)} s` : 'no move',
   );
 
   protected stretchTo(flicks: number): void {
     const options = { subjectsFollow: this.subjectsFollow() };
-    this.moving.edit((project, cameraId) => stretchMove(project, cameraId, flicks, options));
+    this.moves.edit((project, cameraId) => stretchMove(project, cameraId, flicks, options));
   }
 
   protected stretchSeconds(seconds: number): void {
@@ -44,22 +44,22 @@ export class TimingCard {
   }
 
   protected stretchFrames(frames: number): void {
-    this.stretchTo(Math.round(frames) * this.moving.frameFlicks());
+    this.stretchTo(Math.round(frames) * this.moves.frameFlicks());
   }
 
   protected begin(frame: number): void {
-    const by = Math.round(frame - this.begins()) * this.moving.frameFlicks();
+    const by = Math.round(frame - this.begins()) * this.moves.frameFlicks();
     const options = { subjectsFollow: this.subjectsFollow() };
-    this.moving.edit((project, cameraId) => shiftMove(project, cameraId, by, options));
+    this.moves.edit((project, cameraId) => shiftMove(project, cameraId, by, options));
   }
 
   protected reverse(): void {
-    this.moving.edit((project, cameraId) => reverseMove(project, cameraId));
+    this.moves.edit((project, cameraId) => reverseMove(project, cameraId));
   }
 
   protected ramp(): void {
     const { from, to } = this.speeds();
-    this.moving.edit((project, cameraId) => rampMove(project, cameraId, from, to));
+    this.moves.edit((project, cameraId) => rampMove(project, cameraId, from, to));
   }
 
   protected setSpeeds(parts: Partial<{ from: number; to: number }>): void {

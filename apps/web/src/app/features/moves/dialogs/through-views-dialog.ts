@@ -142,7 +142,7 @@ const FIRST_LEG_S = 2;
 })
 export class ThroughViewsDialog {
   private readonly store = inject(ProjectStore);
-  private readonly moving = inject(Moves);
+  private readonly moves = inject(Moves);
   protected readonly thumbnails = inject(Thumbnails);
   private readonly ref = inject<MatDialogRef<ThroughViewsDialog>>(MatDialogRef);
 
@@ -157,7 +157,7 @@ export class ThroughViewsDialog {
 
   /** The camera's own marks first and taken; those of other cameras after them. */
   private allViews(): ViewRow[] {
-    const [project, own] = [this.store.project(), this.moving.camera()];
+    const [project, own] = [this.store.project(), this.moves.camera()];
     if (!project || !own) return [];
     const cameras = camerasInOrder(project).sort((a, b) => Number(b.id === own.id) - Number(a.id === own.id));
     return cameras.flatMap((camera) => {
@@ -209,7 +209,7 @@ export class ThroughViewsDialog {
     };
     const markIds = rows.map(() => crypto.randomUUID());
     if (
-      this.moving.edit((project, cameraId, atFlicks) =>
+      this.moves.edit((project, cameraId, atFlicks) =>
         moveThroughViews(project, cameraId, order, { atFlicks, markIds }),
       )
     ) {

@@ -93,8 +93,8 @@ const AXES = [
 })
 export class ArrangeBar {
   private readonly selection = inject(Selection);
-  private readonly making = inject(SetPieces);
-  private readonly framing = inject(FrameSelection);
+  private readonly pieces = inject(SetPieces);
+  private readonly frame = inject(FrameSelection);
   protected readonly axes = AXES;
   protected readonly sides: readonly AlignSide[] = ['low', 'middle', 'high'];
   protected readonly sideWords = { low: 'near sides', middle: 'middles', high: 'far sides' } as const;
@@ -109,21 +109,21 @@ export class ArrangeBar {
     const last = this.selection.last();
     const group = last?.piece.kind === 'group' && !this.several() ? last : undefined;
     return [
-      { name: 'Free view to it', icon: 'center_focus_strong', keys: 'T', run: () => this.framing.toSelection() },
-      { name: 'Drop to ground', icon: 'vertical_align_bottom', keys: 'G', run: () => void this.making.dropToGround() },
-      { name: 'Duplicate', icon: 'content_copy', keys: 'Ctrl D', run: () => this.making.duplicate() },
+      { name: 'Free view to it', icon: 'center_focus_strong', keys: 'T', run: () => this.frame.toSelection() },
+      { name: 'Drop to ground', icon: 'vertical_align_bottom', keys: 'G', run: () => void this.pieces.dropToGround() },
+      { name: 'Duplicate', icon: 'content_copy', keys: 'Ctrl D', run: () => this.pieces.duplicate() },
       { name: 'Copies along a line', icon: 'more_horiz', keys: '', run: () => this.arraying.update((on) => !on) },
       group
-        ? { name: 'Ungroup', icon: 'folder_off', keys: '', run: () => this.making.ungroup(group.id) }
-        : { name: 'Group', icon: 'create_new_folder', keys: 'Ctrl G', run: () => this.making.group() },
-      { name: 'Attach to …', icon: 'link', keys: '', run: () => this.making.attaching.set(true) },
-      { name: 'Take out of the set', icon: 'delete', keys: 'Delete', run: () => this.making.delete() },
+        ? { name: 'Ungroup', icon: 'folder_off', keys: '', run: () => this.pieces.ungroup(group.id) }
+        : { name: 'Group', icon: 'create_new_folder', keys: 'Ctrl G', run: () => this.pieces.group() },
+      { name: 'Attach to …', icon: 'link', keys: '', run: () => this.pieces.attaching.set(true) },
+      { name: 'Take out of the set', icon: 'delete', keys: 'Delete', run: () => this.pieces.delete() },
     ];
   });
 
   protected align(axis: 0 | 1 | 2, side: AlignSide): void {
     const ids = this.selection.placements().flatMap((one) => (one.locked ? [] : [one.id]));
-    this.making.edit((project) => alignPlacements(project, ids, axis, side, this.making.atFlicks));
+    this.pieces.edit((project) => alignPlacements(project, ids, axis, side, this.pieces.atFlicks));
   }
 
   protected setStep(axis: number, value: number): void {
@@ -131,7 +131,7 @@ export class ArrangeBar {
   }
 
   protected array(): void {
-    this.making.array(this.count(), this.step());
+    this.pieces.array(this.count(), this.step());
     this.arraying.set(false);
   }
 }

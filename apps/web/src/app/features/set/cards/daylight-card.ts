@@ -17,7 +17,7 @@ const NO_GROUP = 'none';
 })
 export class DaylightCard {
   private readonly store = inject(ProjectStore);
-  private readonly making = inject(SetPieces);
+  private readonly pieces = inject(SetPieces);
   protected readonly set = computed<SetEntity | undefined>(() => {
     const project = this.store.project();
     return project && setOf(project);
@@ -71,7 +71,7 @@ export class DaylightCard {
 
   protected change(what: string, parts: Partial<SetEntity>): void {
     const id = this.set()?.id;
-    if (id !== undefined) this.making.edit((project) => setSet(project, id, what, parts));
+    if (id !== undefined) this.pieces.edit((project) => setSet(project, id, what, parts));
   }
 }
 

@@ -123,7 +123,7 @@ const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = { m: 'metre', cm: 'cm'
   `,
 })
 export class GeometrySize {
-  private readonly making = inject(SetPieces);
+  private readonly pieces = inject(SetPieces);
   protected readonly units = inject(Units);
   readonly placement = input.required<Placement>();
   readonly file = input.required<GeometryFile>();
@@ -187,6 +187,6 @@ export class GeometrySize {
   }
 
   private set(what: string, scale: Vector): void {
-    this.making.edit((project) => setPlacement(project, this.placement().id, what, { scale }));
+    this.pieces.edit((project) => setPlacement(project, this.placement().id, what, { scale }));
   }
 }

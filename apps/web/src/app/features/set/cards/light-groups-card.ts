@@ -44,7 +44,7 @@ import { SetPieces } from '../pieces';
 })
 export class LightGroupsCard {
   private readonly store = inject(ProjectStore);
-  private readonly making = inject(SetPieces);
+  private readonly pieces = inject(SetPieces);
   protected readonly naming = signal(false);
   protected readonly groups = computed(() => {
     const project = this.store.project();
@@ -56,22 +56,22 @@ export class LightGroupsCard {
   });
 
   protected set({ id }: LightGroup, level: GroupLevel): void {
-    this.making.edit((project) => setLightGroup(project, id, 'Level', { level }));
+    this.pieces.edit((project) => setLightGroup(project, id, 'Level', { level }));
   }
 
   protected rename({ id }: LightGroup, name: string): void {
-    this.making.edit((project) => setLightGroup(project, id, 'Name', { name }));
+    this.pieces.edit((project) => setLightGroup(project, id, 'Name', { name }));
   }
 
   protected delete({ id }: LightGroup): void {
-    this.making.edit((project) => deleteLightGroup(project, id));
+    this.pieces.edit((project) => deleteLightGroup(project, id));
   }
 
   protected add(): void {
     const taken = new Set(this.groups().map(({ name }) => name));
     let number = 1;
     while (taken.has(`group ${number}`)) number += 1;
-    this.making.edit(() => addLightGroup(crypto.randomUUID(), `group ${number}`));
+    this.pieces.edit(() => addLightGroup(crypto.randomUUID(), `group ${number}`));
     this.naming.set(true);
   }
 }

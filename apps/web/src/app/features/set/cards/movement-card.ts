@@ -30,7 +30,7 @@ import { PlanTools } from '../plan-tools';
 export class MovementCard {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
-  private readonly making = inject(SetPieces);
+  private readonly pieces = inject(SetPieces);
   protected readonly tools = inject(PlanTools);
   protected readonly units = inject(Units);
 
@@ -132,6 +132,6 @@ export class MovementCard {
 
   private edit(make: (placement: Placement) => Parameters<SetPieces['edit']>[0]): void {
     const placement = this.placement();
-    if (placement) this.making.edit(make(placement));
+    if (placement) this.pieces.edit(make(placement));
   }
 }

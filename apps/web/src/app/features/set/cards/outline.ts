@@ -69,7 +69,7 @@ interface Row {
           type="button"
           class="thing"
           (click)="choose($event, row)"
-          (dblclick)="framing.toSelection()"
+          (dblclick)="frame.toSelection()"
           [matTooltip]="
             row.placement.name + ': Shift or Ctrl chooses several, a double click brings the free view to it'
           "
@@ -84,12 +84,12 @@ interface Row {
           [class.quiet-button]="!row.placement.locked"
           [label]="(row.placement.locked ? 'Unlock ' : 'Lock ') + row.placement.name"
           [attr.aria-pressed]="row.placement.locked"
-          (click)="making.toggle(row.placement, 'locked')"
+          (click)="pieces.toggle(row.placement, 'locked')"
         ></button>
         <button
           [arvexIconButton]="row.placement.visible ? 'visibility' : 'visibility_off'"
           [label]="(row.placement.visible ? 'Hide ' : 'Show ') + row.placement.name"
-          (click)="making.toggle(row.placement, 'visible')"
+          (click)="pieces.toggle(row.placement, 'visible')"
         ></button>
       </div>
     </cdk-virtual-scroll-viewport>
@@ -108,8 +108,8 @@ interface Row {
 export class Outline {
   private readonly store = inject(ProjectStore);
   protected readonly selection = inject(Selection);
-  protected readonly making = inject(SetPieces);
-  protected readonly framing = inject(FrameSelection);
+  protected readonly pieces = inject(SetPieces);
+  protected readonly frame = inject(FrameSelection);
   protected readonly units = inject(Units);
   protected readonly icon = iconOf;
   protected readonly rowPx = ROW_PX;
@@ -154,8 +154,8 @@ export class Outline {
   }
 
   protected choose(event: MouseEvent, { placement }: Row): void {
-    if (this.making.attaching()) {
-      this.making.clicked(placement.id, false);
+    if (this.pieces.attaching()) {
+      this.pieces.clicked(placement.id, false);
       return;
     }
     const rows = this.rows().map((row) => row.placement.id);

@@ -47,7 +47,7 @@ export class PieceCard {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
   protected readonly selection = inject(Selection);
-  protected readonly making = inject(SetPieces);
+  protected readonly pieces = inject(SetPieces);
   protected readonly units = inject(Units);
   protected readonly icon = iconOf;
   protected readonly kindText = kindText;
@@ -111,12 +111,12 @@ export class PieceCard {
 
   protected setPose(what: string, pose: Parameters<typeof movedParts>[2]): void {
     const placement = this.placement();
-    if (placement) this.set(what, movedParts(placement, this.making.atFlicks, pose));
+    if (placement) this.set(what, movedParts(placement, this.pieces.atFlicks, pose));
   }
 
   protected set(what: string, parts: PlacementParts): void {
     const id = this.placement()?.id;
-    if (id !== undefined) this.making.edit((project) => setPlacement(project, id, what, parts));
+    if (id !== undefined) this.pieces.edit((project) => setPlacement(project, id, what, parts));
   }
 
   protected setGroup(id: string): void {

@@ -22,7 +22,7 @@ const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = {
 })
 export class UnitsCard {
   private readonly store = inject(ProjectStore);
-  protected readonly snapping = inject(SnapGrid);
+  protected readonly snapGrid = inject(SnapGrid);
   protected readonly unit = inject(Units);
   protected readonly units = DISPLAY_UNITS.map((id) => ({ id, name: UNIT_NAMES[id] }));
   protected readonly grids = computed(() =>
@@ -34,7 +34,7 @@ export class UnitsCard {
   }));
 
   protected readonly snapText = computed(
-    () => `${this.unit.length()} · ${this.snapping.gridM() > 0 ? this.unit.text(this.snapping.gridM()) : 'free'}`,
+    () => `${this.unit.length()} · ${this.snapGrid.gridM() > 0 ? this.unit.text(this.snapGrid.gridM()) : 'free'}`,
   );
 
   protected setUnit(displayUnit: DisplayUnit): void {
