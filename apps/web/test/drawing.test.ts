@@ -1,8 +1,10 @@
 import { createEnvironmentInjector, EnvironmentInjector } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { StageView } from '@arvex/stage';
+import { creation } from '@arvex/core';
+import type { SetPatch, StageView } from '@arvex/stage';
+import { firstValueFrom } from 'rxjs';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { projectWithCamera } from '../../../packages/core/test/sample-project';
+import { projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
 import { Api } from '../src/app/data/api';
 import { Notices } from '../src/app/data/notices';
 import { Outbox } from '../src/app/data/outbox';
@@ -24,7 +26,12 @@ let broken = false;
 vi.mock('../src/app/drawing/stage-desk', () => ({
   StageDesk: class {
     open = () => Promise.resolve();
-    follow = () => Promise.resolve([]);
+    watchGraphics = () => Promise.resolve();
+    follow = (patch: SetPatch) => {
+      if (broken) return Promise.reject(new Error('the set is not taken in'));
+      asked.push(`follow ${JSON.stringify(patch)}`);
+      return Promise.resolve([]);
+    };
     draw = (view: { name: string }, width: number, height: number) => {
       if (broken) return Promise.reject(new Error('the graphics are gone'));
       asked.push(`draw ${view.name} ${width}×${height}`);
@@ -45,6 +52,7 @@ vi.mock('../src/app/drawing/stage-desk', () => ({
 const soon = (check: () => void) => vi.waitFor(check, { timeout: 8000 });
 
 let host: StageHost;
+let store: ProjectStore;
 
 function view(name: string, samples: readonly number[]): ShownView {
   const context = { transferFromImageBitmap: () => undefined };
@@ -62,7 +70,8 @@ beforeEach(async () => {
   const services = [Outbox, Notices, ProjectEvents, ProjectStore, Playhead, Workspace, Viewpoint, StageHost];
   const providers = [{ provide: Api, useValue: server }, ...services, provideArvex()];
   const injector = createEnvironmentInjector(providers, TestBed.inject(EnvironmentInjector));
-  await injector.get(ProjectStore).open(server.project.head.id);
+  store = injector.get(ProjectStore);
+  await store.open(server.project.head.id);
   host = injector.get(StageHost);
   TestBed.tick();
   await soon(() => expect(host.loading()).toBe(false));
@@ -72,7 +81,7 @@ describe('the pictures of a page', () => {
   it('are drawn first, then thumbnails, then made finer: those that need least before the others, each to its end', async () => {
     host.show(view('large', [8, 16]));
     host.show(view('small', [4]));
-    await host.thumbnail({} as StageView, 20, 10);
+    await firstValueFrom(host.thumbnail({} as StageView, 20, 10));
     await soon(() => expect(refined('large')).toHaveLength(16));
     const first = (what: string) => asked.findIndex((one) => one.startsWith(what));
     expect(first('draw small')).toBeLessThan(first('thumbnail'));
@@ -132,9 +141,31 @@ describe('the pictures of a page', () => {
     const shown = view('view', [1]);
     host.show(shown);
     await soon(() => expect(host.failure()).toContain('the graphics are gone'));
-    broken = false;
-    host.invalidate(shown);
+    broken = false; // nobody asks again: it is tried anew after a pause
     await soon(() => expect(asked.some((one) => one.startsWith('draw view'))).toBe(true));
     await soon(() => expect(host.failure()).toBeUndefined());
+  });
+
+  it('take in again what of the set could not be taken in', async () => {
+    const figure = withFigure(store.project()!, [0, 0, 0]);
+    const operations = [creation('placement', figure.project.placements[figure.id]!)];
+    broken = true;
+    store.commit({ name: 'Put a figure', operations });
+    TestBed.tick();
+    await soon(() => expect(host.failure()).toContain('the set is not taken in'));
+    broken = false;
+    await soon(() => expect(asked.some((one) => one.startsWith('follow') && one.includes(figure.id))).toBe(true));
+    expect(host.failure()).toBeUndefined();
+  });
+
+  it('that are small are not drawn for nobody', async () => {
+    const shown = view('resting', [1]);
+    host
+      .thumbnail({} as StageView, 20, 10)
+      .subscribe()
+      .unsubscribe();
+    host.show(shown);
+    await soon(() => expect(refined('resting')).toHaveLength(1));
+    expect(asked).not.toContain('thumbnail');
   });
 });

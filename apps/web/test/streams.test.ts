@@ -1,10 +1,10 @@
-import { defer, take } from 'rxjs';
+import { defer, of, take, throwError } from 'rxjs';
 import { TestScheduler } from 'rxjs/testing';
 import { afterEach, expect, it, vi } from 'vitest';
 import { holding, retryWithPauses } from '../src/app/data';
 import type { ProjectEvent } from '../src/app/data/project-events';
 import { ProjectEvents } from '../src/app/data/project-events';
-import { whenAtRest } from '../src/app/session';
+import { measuredAtRest } from '../src/app/session';
 import { fakeLocks, FakeEvents } from './browser';
 
 afterEach(() => void vi.useRealTimers());
@@ -40,8 +40,22 @@ it('measures what has rested, and nothing while nothing may be measured', () => 
   virtually(({ hot, expectObservable }) => {
     const rested = { name: 'rested' };
     const values = { a: { name: 'dragged' }, b: rested, u: undefined };
-    expectObservable(hot('a-b 500ms a-u', values).pipe(whenAtRest())).toBe('402ms b', { b: rested });
+    const measure = (what: object) => of(what);
+    expectObservable(hot('a-b 500ms a-u', values).pipe(measuredAtRest(measure, vi.fn()))).toBe('402ms b', {
+      b: rested,
+    });
   });
+});
+
+it('measures again after a pause what failed, for as long as nothing else has rested', () => {
+  const told = vi.fn();
+  virtually(({ hot, expectObservable }) => {
+    const outcomes = [throwError(() => new Error('away')), of('first'), throwError(() => new Error('away'))];
+    const measure = () => outcomes.shift() ?? of('last');
+    const rests = hot('a 2000ms a 449ms b', { a: { name: 'one' }, b: { name: 'other' } });
+    expectObservable(rests.pipe(measuredAtRest(measure, told))).toBe('900ms f 1950ms l', { f: 'first', l: 'last' });
+  });
+  expect(told).toHaveBeenCalledTimes(2);
 });
 
 it('holds a lock until nobody listens, and the next one gets it then', async () => {

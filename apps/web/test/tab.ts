@@ -4,6 +4,7 @@ import { TestBed } from '@angular/core/testing';
 import type { AppliedChange, Change, Project, Vector } from '@arvex/core';
 import { applyChange, broughtUp, CoreError, entityIn, historyOf, isClash } from '@arvex/core';
 import type { StageView } from '@arvex/stage';
+import { of } from 'rxjs';
 import { Actions } from '../src/app/session/actions';
 import { Api, AwayError, ProblemError } from '../src/app/data/api';
 import { ExposureControls } from '../src/app/features/cameras/exposure-controls';
@@ -164,7 +165,7 @@ export class FakeStage {
   /** Luminance everywhere, cd/m². */
   luminance = 100;
   readonly loading = signal(false);
-  readonly firstPicture = Promise.resolve();
+  readonly firstPicture$ = of(undefined);
   readonly exceptions: (readonly string[])[] = [];
   readonly thumbnails: StageView[] = [];
 
@@ -188,16 +189,16 @@ export class FakeStage {
 
   light(_view: StageView, widthPx: number, heightPx: number) {
     const pixel = [this.luminance, this.luminance, this.luminance, 1];
-    return Promise.resolve(new Float32Array(widthPx * heightPx * 4).map((_, i) => pixel[i % 4] ?? 0));
+    return of(new Float32Array(widthPx * heightPx * 4).map((_, i) => pixel[i % 4] ?? 0));
   }
 
   survey() {
-    return Promise.resolve({ near: undefined, far: undefined, nearest: undefined });
+    return of({ near: undefined, far: undefined, nearest: undefined });
   }
 
   thumbnail(view: StageView) {
     this.thumbnails.push(view);
-    return Promise.resolve({ width: 208 } as ImageBitmap);
+    return of({ width: 208 } as ImageBitmap);
   }
 }
 

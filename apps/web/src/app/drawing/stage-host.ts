@@ -1,10 +1,26 @@
-import { effect, inject, Injectable, signal, untracked } from '@angular/core';
-import type { Project, Vector } from '@arvex/core';
-import type { Picked, StagedSet, StageView } from '@arvex/stage';
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import type { Vector } from '@arvex/core';
+import type { Picked, Scopes, StagedSet, StageView, Survey } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch } from '@arvex/stage/patch';
 import type { Remote } from 'comlink';
 import { proxy, transfer, wrap } from 'comlink';
-import { Notices } from '../data';
+import {
+  AsyncSubject,
+  concatMap,
+  defer,
+  exhaustMap,
+  firstValueFrom,
+  Observable,
+  repeat,
+  ReplaySubject,
+  share,
+  startWith,
+  Subject,
+  takeWhile,
+  tap,
+} from 'rxjs';
+import { Notices, retryWithPauses } from '../data';
 import { Viewpoint } from '../session';
 import type { StageDesk } from './stage-desk';
 
@@ -41,12 +57,26 @@ export class StageHost {
   private readonly views = new Set<ShownView>();
   private readonly dirty = new Set<ShownView>();
   private readonly refining = new Map<ShownView, number>();
-  private readonly thumbnails: (() => Promise<void>)[] = [];
-  private readonly desk: Promise<Desk> = openDesk();
+  private readonly thumbnails: ((desk: Desk) => Promise<void>)[] = [];
+  private readonly wanted$ = new Subject<void>();
+  /** Opened by the first who asks; where that fails, anew by the next. */
+  private readonly desk$ = defer(openDesk).pipe(
+    tap((desk) => void desk.watchGraphics(proxy((lost: boolean) => this.graphics(lost)))),
+    share({
+      connector: () => new ReplaySubject<Desk>(1),
+      resetOnError: true,
+      resetOnComplete: false,
+      resetOnRefCountZero: false,
+    }),
+  );
+  /** What of the project is on the stage. */
   private staged: StagedSet = NOTHING_STAGED;
-  private running = false;
-  /** Changes of the set that are being taken in: what is read then leaves no time for refining. */
-  private following = 0;
+  /** What should be. */
+  private readonly set = computed(() => this.viewpoint.drawnProject(), {
+    equal: (a, b) => a?.sets === b?.sets && a?.assets === b?.assets && a?.placements === b?.placements,
+  });
+  /** A change of the set that is being taken in: what is read then leaves no time for refining. */
+  private following = false;
   /** What is being drawn, to wait for its end. */
   private drawing: Promise<void> = Promise.resolve();
   /** Until when no picture and no reading is begun. */
@@ -56,22 +86,27 @@ export class StageHost {
   private accumulating: ShownView | undefined;
   private movedAt = -Infinity;
 
-  private pictureIsThere: () => void = () => undefined;
-  /** Resolves when a first picture of the set was drawn. */
-  readonly firstPicture = new Promise<void>((resolve) => (this.pictureIsThere = resolve));
+  /** Ends when a first picture of the set was drawn. */
+  readonly firstPicture$ = new AsyncSubject<void>();
   readonly loading = signal(true);
-  /** Why there is no picture, when there is none. */
+  /** Why there is no picture, when there is none; it is tried again after growing pauses. */
   readonly failure = signal<string | undefined>(undefined);
 
   constructor() {
-    void this.desk
-      .then((desk) => desk.watchGraphics(proxy((lost: boolean) => this.graphics(lost))))
-      .catch(() => undefined); // no graphics at all are told where pictures are drawn
-    effect(() => {
-      const project = this.viewpoint.drawnProject();
-      const moving = this.viewpoint.piecePreview() !== undefined;
-      if (project) untracked(() => void this.follow(project, moving));
-    });
+    toObservable(this.set)
+      .pipe(
+        concatMap(() => defer(() => this.follow()).pipe(retryWithPauses((error) => this.failed(error)))),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
+    this.wanted$
+      .pipe(
+        startWith(undefined),
+        exhaustMap(() => this.drawAll()),
+        retryWithPauses((error) => this.failed(error)),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
   }
 
   /** Shows a view until the returned function is called. */
@@ -91,53 +126,64 @@ export class StageHost {
     if (moving) this.movedAt = performance.now();
     this.dirty.add(view);
     this.refining.delete(view);
-    this.start();
+    this.wanted$.next();
   }
 
   /** What lies under a point of a view. */
   async pick(view: StageView, x: number, y: number): Promise<Picked | undefined> {
-    return (await this.desk).pick(view, x, y);
+    return (await this.desk()).pick(view, x, y);
   }
 
   /** What a ray meets first, passing over some placements. */
   async cast(fromM: Vector, direction: Vector, farM: number, except: readonly string[] = []) {
-    return (await this.desk).cast(fromM, direction, farM, except);
+    return (await this.desk()).cast(fromM, direction, farM, except);
   }
 
   /** Ground heights under points, from so far above each, passing over some placements. */
   async groundUnder(points: readonly Vector[], fromAboveM: number, except: readonly string[] = []) {
-    return (await this.desk).groundUnder(points, fromAboveM, except);
-  }
-
-  /** Light of a small picture, linear RGBA in cd/m², rows from the top. */
-  async light(view: StageView, widthPx: number, heightPx: number): Promise<Float32Array> {
-    return (await this.desk).light(view, widthPx, heightPx);
-  }
-
-  async scopes(view: StageView, widthPx: number, heightPx: number) {
-    return (await this.desk).scopes(view, widthPx, heightPx);
-  }
-
-  /** What lies in the frame: the nearest thing, and what the clip distances cut. */
-  async survey(view: StageView) {
-    return (await this.desk).survey(view);
+    return (await this.desk()).groundUnder(points, fromAboveM, except);
   }
 
   /** One picture as output makes it, as PNG. */
   async png(view: StageView, widthPx: number, heightPx: number, samples: number) {
-    const desk = await this.desk;
+    const desk = await this.desk();
     const begin = performance.now();
     const blob = await desk.png(view, widthPx, heightPx, samples);
     return { blob, milliseconds: performance.now() - begin };
   }
 
-  /** A small picture, drawn when nothing else is to be done. */
-  thumbnail(view: StageView, widthPx: number, heightPx: number): Promise<ImageBitmap> {
-    return new Promise((resolve, reject) => {
-      this.thumbnails.push(async () => {
-        await (await this.desk).thumbnail(view, widthPx, heightPx).then(resolve, reject);
-      });
-      this.start();
+  /** Light of a small picture, linear RGBA in cd/m², rows from the top. */
+  light(view: StageView, widthPx: number, heightPx: number): Observable<Float32Array> {
+    return this.desk$.pipe(concatMap((desk) => desk.light(view, widthPx, heightPx)));
+  }
+
+  /** Histogram and waveform of a small picture. */
+  scopes(view: StageView, widthPx: number, heightPx: number): Observable<Scopes> {
+    return this.desk$.pipe(concatMap((desk) => desk.scopes(view, widthPx, heightPx)));
+  }
+
+  /** What lies in the frame: the nearest thing, and what the clip distances cut. */
+  survey(view: StageView): Observable<Survey> {
+    return this.desk$.pipe(concatMap((desk) => desk.survey(view)));
+  }
+
+  /** A small picture, drawn when nothing else is to be done, and not at all once nobody listens. */
+  thumbnail(view: StageView, widthPx: number, heightPx: number): Observable<ImageBitmap> {
+    return new Observable((listener) => {
+      const make = async (desk: Desk) => {
+        try {
+          listener.next(await desk.thumbnail(view, widthPx, heightPx));
+          listener.complete();
+        } catch (error) {
+          listener.error(error);
+        }
+      };
+      this.thumbnails.push(make);
+      this.wanted$.next();
+      return () => {
+        const index = this.thumbnails.indexOf(make);
+        if (index >= 0) this.thumbnails.splice(index, 1);
+      };
     });
   }
 
@@ -154,25 +200,35 @@ export class StageHost {
     }
   }
 
-  private async follow(project: Project, moving: boolean): Promise<void> {
+  private desk(): Promise<Desk> {
+    return firstValueFrom(this.desk$);
+  }
+
+  /** Brings the newest set to the stage; what did not arrive there is brought again the next time. */
+  private async follow(): Promise<void> {
+    const project = this.set();
+    if (!project) return;
     const { sets, assets, placements } = project;
-    const next = { sets, assets, placements };
-    const before = this.staged;
+    const [before, next] = [this.staged, { sets, assets, placements }];
     if (next.sets === before.sets && next.assets === before.assets && next.placements === before.placements) return;
-    this.staged = next;
-    this.following += 1;
+    this.following = true;
     try {
       await this.aside;
-      const missing = await (await this.desk).follow(setPatch(before, next));
+      const missing = await (await this.desk()).follow(setPatch(before, next));
+      this.staged = next;
       if (missing.length > 0)
         this.notices.error(new Error(`${missing.length} files of the set could not be read; reload to try again.`));
       this.failure.set(undefined);
-    } catch (error) {
-      this.failure.set(`No picture can be drawn: ${(error as Error).message}`);
+    } finally {
+      this.following = false;
+      this.loading.set(false);
     }
-    this.following -= 1;
-    this.loading.set(false);
+    const moving = this.viewpoint.piecePreview() !== undefined;
     this.views.forEach((view) => this.invalidate(view, moving));
+  }
+
+  private failed(error: unknown): void {
+    this.failure.set(`No picture can be drawn: ${(error as Error).message}`);
   }
 
   /** While the graphics are away nothing is drawn; when they are back, everything is. */
@@ -186,25 +242,23 @@ export class StageHost {
     return performance.now() - this.movedAt < REST_MS;
   }
 
-  private start(): void {
-    if (!this.running) void this.run();
+  private get wanted(): boolean {
+    return this.dirty.size > 0 || this.refining.size > 0 || this.thumbnails.length > 0;
   }
 
-  private async run(): Promise<void> {
-    this.running = true;
-    try {
-      const desk = await this.desk;
-      while (this.dirty.size > 0 || this.refining.size > 0 || this.thumbnails.length > 0) {
-        await (this.moving ? nextFrame() : idle());
-        await this.aside;
-        this.drawing = this.drawNext(desk);
-        await this.drawing;
-      }
-    } catch (error) {
-      this.failure.set(`No picture can be drawn: ${(error as Error).message}`);
-    } finally {
-      this.running = false;
-    }
+  /** Makes one picture after another for as long as one is wanted. */
+  private drawAll(): Observable<void> {
+    return defer(async () => {
+      if (!this.wanted) return;
+      const desk = await this.desk();
+      await (this.moving ? nextFrame() : idle());
+      await this.aside;
+      this.drawing = this.drawNext(desk);
+      await this.drawing;
+    }).pipe(
+      repeat(),
+      takeWhile(() => this.wanted),
+    );
   }
 
   /** Makes the picture that is wanted most, if one is wanted now. */
@@ -213,8 +267,8 @@ export class StageHost {
     if (next) await this.drawOnce(desk, next);
     else if (this.moving) return;
     else if (this.thumbnails.length > 0)
-      await this.thumbnails.pop()?.(); // asked for last: looked at now
-    else if (this.following === 0) await this.refineOnce(desk);
+      await this.thumbnails.pop()?.(desk); // asked for last: looked at now
+    else if (!this.following) await this.refineOnce(desk);
   }
 
   private async drawOnce(desk: Desk, shown: ShownView): Promise<void> {
@@ -225,12 +279,18 @@ export class StageHost {
     const moving = this.moving;
     const share = moving ? this.share : 1;
     const [width, height] = [size.width, size.height].map((px) => Math.max(2, Math.round(px * share)));
-    const { bitmap, milliseconds } = await desk.draw(asked.view, width ?? 2, height ?? 2);
+    const { bitmap, milliseconds } = await desk.draw(asked.view, width ?? 2, height ?? 2).catch((error: unknown) => {
+      if (this.views.has(shown)) this.dirty.add(shown); // it is still wanted
+      throw error;
+    });
     if (this.failure() === GRAPHICS_LOST) bitmap.close();
     else put(bitmap, shown.canvas);
     if (this.failure() !== GRAPHICS_LOST) this.failure.set(undefined);
     shown.drawn?.(asked.label);
-    if (!this.loading()) this.pictureIsThere();
+    if (!this.loading()) {
+      this.firstPicture$.next();
+      this.firstPicture$.complete();
+    }
     if (moving) this.share = Math.min(1, Math.max(LOWEST_SHARE, share * Math.sqrt(MOVING_BUDGET_MS / milliseconds)));
     if (this.views.has(shown) && !this.dirty.has(shown)) this.refining.set(shown, 0);
   }
@@ -261,12 +321,15 @@ export class StageHost {
 
 /** The stage in a worker, with another worker for search trees; in the window where workers have no graphics. */
 async function openDesk(): Promise<Desk> {
+  let worker: Worker | undefined;
   try {
-    const desk = wrap<StageDesk>(new Worker(new URL('./stage.worker', import.meta.url), { type: 'module' }));
+    worker = new Worker(new URL('./stage.worker', import.meta.url), { type: 'module' });
+    const desk = wrap<StageDesk>(worker);
     await desk.open();
     await desk.growTreesThrough(proxy(openTreePort));
     return desk;
   } catch {
+    worker?.terminate();
     const { StageDesk: DeskClass } = await import('./stage-desk');
     const desk = new DeskClass();
     await desk.open();

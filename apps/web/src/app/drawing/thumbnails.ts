@@ -2,6 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CameraState, ChannelValues } from '@arvex/core';
 import { cameraAt, isMoving } from '@arvex/core';
 import { viewOf } from '@arvex/stage/view';
+import { finalize, switchMap } from 'rxjs';
 import { ProjectStore } from '../data';
 import { StageHost } from './stage-host';
 
@@ -40,27 +41,30 @@ export class Thumbnails {
     const found = this.kept.get(key);
     if (!found && !this.asked.has(key)) {
       this.asked.add(key);
-      void this.make(state, flicks, key);
+      this.make(state, flicks, key);
     }
     return found;
   }
 
-  private async make(state: CameraState, flicks: number, key: string): Promise<void> {
-    try {
-      // Nothing is made before the picture itself stands there.
-      await this.host.firstPicture;
-      const { widthMm, heightMm } = state.framing.used;
-      const height = Math.max(2, Math.round((WIDTH_PX * heightMm) / widthMm));
-      const bitmap = await this.host.thumbnail(viewOf(state, flicks), WIDTH_PX, height);
-      const [oldest] = this.kept.keys();
-      if (this.kept.size >= MOST_KEPT && oldest !== undefined) this.kept.delete(oldest);
-      this.kept.set(key, bitmap);
-      this.made.update((count) => count + 1);
-    } catch (error) {
-      console.error('A thumbnail could not be drawn.', error);
-    } finally {
-      this.asked.delete(key);
-    }
+  private make(state: CameraState, flicks: number, key: string): void {
+    const { widthMm, heightMm } = state.framing.used;
+    const height = Math.max(2, Math.round((WIDTH_PX * heightMm) / widthMm));
+    this.host.firstPicture$ // nothing is made before the picture itself stands there
+      .pipe(
+        switchMap(() => this.host.thumbnail(viewOf(state, flicks), WIDTH_PX, height)),
+        finalize(() => this.asked.delete(key)),
+      )
+      .subscribe({
+        next: (bitmap) => this.keep(key, bitmap),
+        error: (error: unknown) => console.error('A thumbnail could not be drawn.', error),
+      });
+  }
+
+  private keep(key: string, bitmap: ImageBitmap): void {
+    const [oldest] = this.kept.keys();
+    if (this.kept.size >= MOST_KEPT && oldest !== undefined) this.kept.delete(oldest);
+    this.kept.set(key, bitmap);
+    this.made.update((count) => count + 1);
   }
 }
 

@@ -1,6 +1,6 @@
 export type { Action, ActionSource } from './actions';
 export { ACTIONS, Actions, keysText } from './actions';
-export { whenAtRest } from './at-rest';
+export { measuredAtRest } from './at-rest';
 export { FreeCamera } from './free-camera';
 export { Playhead } from './playhead';
 export { remembered } from './remembered';

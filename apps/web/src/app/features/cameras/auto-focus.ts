@@ -1,6 +1,6 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import type { Key, MeasuredFocus, Project } from '@arvex/core';
+import type { Camera, CameraState, Key, MeasuredFocus, Project } from '@arvex/core';
 import {
   cameraAt,
   deliveredWindow,
@@ -10,10 +10,11 @@ import {
   projectedLens,
 } from '@arvex/core';
 import { viewOf } from '@arvex/stage/view';
-import { filter, from, switchMap } from 'rxjs';
-import { ProjectStore } from '../../data';
+import type { Observable } from 'rxjs';
+import { concatMap, EMPTY, from, map, toArray } from 'rxjs';
+import { Notices, ProjectStore } from '../../data';
 import { StageHost } from '../../drawing';
-import { Playhead, Viewpoint, whenAtRest } from '../../session';
+import { measuredAtRest, Playhead, Viewpoint } from '../../session';
 
 /** Measures what lies under the point of automatic focus, over the whole move, whenever what it depends on has changed. */
 @Injectable({ providedIn: 'root' })
@@ -22,6 +23,7 @@ export class AutoFocus {
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly host = inject(StageHost);
+  private readonly notices = inject(Notices);
 
   constructor() {
     const wanted = computed(() => {
@@ -31,25 +33,35 @@ export class AutoFocus {
     });
     toObservable(wanted)
       .pipe(
-        whenAtRest(),
-        filter(({ project, cameraId }) => project.measured[cameraId]?.for !== measuredFocusKey(project, cameraId)),
-        switchMap(({ project, cameraId }) => from(this.measure(project, cameraId))),
+        measuredAtRest(
+          ({ project, cameraId }) => this.measure(project, cameraId),
+          (error) => this.notices.error(error),
+        ),
         takeUntilDestroyed(),
       )
       .subscribe(({ cameraId, measured }) => this.store.keepMeasured(cameraId, measured));
   }
 
-  private async measure(project: Project, cameraId: string): Promise<{ cameraId: string; measured: MeasuredFocus }> {
-    const { x, y } = project.cameras[cameraId]?.focus.auto ?? { x: 0.5, y: 0.5 };
-    const curve: Key[] = [];
-    for (const atFlicks of focusMeasuringTimes(project, cameraId)) {
-      const state = cameraAt(project, cameraId, atFlicks);
-      // The point is given in the frame; the picture is picked through the same projection.
-      const view = { ...viewOf(state, atFlicks), window: deliveredWindow(state), lens: projectedLens(state) };
-      const hit = await this.host.pick(view, x, y);
-      const value = hit ? distanceAlongAxis(state, hit.pointM) : state.clip.farM;
-      curve.push({ atFlicks, value: Math.max(0.05, Number(value.toPrecision(6))), shape: 'linear' });
-    }
-    return { cameraId, measured: { for: measuredFocusKey(project, cameraId), curve } };
+  private measure(project: Project, cameraId: string): Observable<{ cameraId: string; measured: MeasuredFocus }> {
+    const [key, camera] = [measuredFocusKey(project, cameraId), project.cameras[cameraId]];
+    if (!camera || project.measured[cameraId]?.for === key) return EMPTY;
+    const point = camera.focus.auto;
+    return from(focusMeasuringTimes(project, cameraId)).pipe(
+      concatMap((atFlicks) => this.distanceAt(point, cameraAt(project, cameraId, atFlicks), atFlicks)),
+      toArray(),
+      map((curve) => ({ cameraId, measured: { for: key, curve } })),
+    );
+  }
+
+  private async distanceAt(
+    { x, y }: Camera['focus']['auto'],
+    state: CameraState,
+    atFlicks: number,
+  ): Promise<Key> {
+    // The point is given in the frame; the picture is picked through the same projection.
+    const view = { ...viewOf(state, atFlicks), window: deliveredWindow(state), lens: projectedLens(state) };
+    const hit = await this.host.pick(view, x, y);
+    const value = hit ? distanceAlongAxis(state, hit.pointM) : state.clip.farM;
+    return { atFlicks, value: Math.max(0.05, Number(value.toPrecision(6))), shape: 'linear' };
   }
 }

@@ -1,10 +1,12 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { CameraState, Project } from '@arvex/core';
+import type { Survey } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
-import { from, map, switchMap } from 'rxjs';
+import { map } from 'rxjs';
+import { Notices } from '../../data';
 import { StageHost } from '../../drawing';
-import { Playhead, Viewpoint, whenAtRest } from '../../session';
+import { measuredAtRest, Playhead, Viewpoint } from '../../session';
 
 /** What lies in a camera's frame: names of what the clip distances cut, and the nearest thing. */
 export interface Surveyed {
@@ -20,6 +22,7 @@ export class ClipSurvey {
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly host = inject(StageHost);
+  private readonly notices = inject(Notices);
 
   /** What was seen last. */
   readonly seen = signal<Surveyed | undefined>(undefined);
@@ -32,9 +35,10 @@ export class ClipSurvey {
     });
     toObservable(looked)
       .pipe(
-        whenAtRest(),
-        switchMap(({ project, state, flicks }) =>
-          from(this.host.survey(viewOf(state, flicks))).pipe(map((survey) => named(project, state, survey))),
+        measuredAtRest(
+          ({ project, state, flicks }) =>
+            this.host.survey(viewOf(state, flicks)).pipe(map((survey) => named(project, state, survey))),
+          (error) => this.notices.error(error),
         ),
         takeUntilDestroyed(),
       )
@@ -42,11 +46,7 @@ export class ClipSurvey {
   }
 }
 
-function named(
-  project: Project,
-  { cameraId }: CameraState,
-  { near, far, nearest }: Awaited<ReturnType<StageHost['survey']>>,
-): Surveyed {
+function named(project: Project, { cameraId }: CameraState, { near, far, nearest }: Survey): Surveyed {
   const name = (id: string | undefined) => (id === undefined ? undefined : project.placements[id]?.name);
   return {
     cameraId,

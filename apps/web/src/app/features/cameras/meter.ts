@@ -1,10 +1,14 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { CameraState, Metering as Mode } from '@arvex/core';
 import { luminanceOf, meteredEv, METERING, meterLuminance } from '@arvex/core';
 import type { Scopes } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
+import type { Observable } from 'rxjs';
+import { concat, map, tap } from 'rxjs';
+import { Notices } from '../../data';
 import { StageHost } from '../../drawing';
-import { Playhead, remembered, Viewpoint } from '../../session';
+import { measuredAtRest, Playhead, remembered, Viewpoint } from '../../session';
 import * as z from 'zod';
 
 /** Height of the picture that is metered, pixels: enough for a spot. */
@@ -12,6 +16,17 @@ const METERED_PX = 72;
 const SCOPES_PX = 135;
 /** How long the picture has to rest before it is metered, ms. */
 const REST_MS = 220;
+
+/** What is to be metered, and how. */
+interface Metered {
+  readonly state: CameraState;
+  readonly flicks: number;
+  readonly mode: Mode;
+  /** In the frame, 0…1. */
+  readonly spot: readonly [number, number];
+  /** Whether the scopes are counted too. */
+  readonly scopes: boolean;
+}
 
 /** What the meter says. */
 export interface Reading {
@@ -29,8 +44,7 @@ export class Meter {
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly host = inject(StageHost);
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private turn = 0;
+  private readonly notices = inject(Notices);
 
   readonly modes = METERING;
   readonly mode = remembered('metering', z.enum(METERING), 'centre');
@@ -54,14 +68,22 @@ export class Meter {
       this.spot();
       untracked(() => this.reading.set(undefined));
     });
-    effect(() => {
+    const metered = computed<Metered | undefined>(() => {
       const state = this.viewpoint.throughState();
-      this.viewpoint.drawnProject();
-      const wanted = { mode: this.mode(), spot: this.spot(), scopes: this.scopesWanted() };
+      if (!state || !this.viewpoint.drawnProject() || this.playhead.playing() || this.host.loading()) return undefined;
       const flicks = this.playhead.seen()?.sceneFlicks ?? 0;
-      const busy = this.playhead.playing() || this.host.loading();
-      untracked(() => this.soon(busy ? undefined : state, flicks, wanted));
+      return { state, flicks, mode: this.mode(), spot: this.spot(), scopes: this.scopesWanted() };
     });
+    toObservable(metered)
+      .pipe(
+        measuredAtRest(
+          (one) => this.read(one),
+          (error) => this.notices.error(error),
+          REST_MS,
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
   }
 
   /** Reads a spot of the frame, 0…1. */
@@ -70,37 +92,36 @@ export class Meter {
     this.mode.set('spot');
   }
 
-  private soon(
-    state: CameraState | undefined,
-    flicks: number,
-    wanted: { mode: Mode; spot: readonly [number, number]; scopes: boolean },
-  ) {
-    clearTimeout(this.timer);
-    if (state) this.timer = setTimeout(() => void this.read(state, flicks, wanted), REST_MS);
-  }
-
-  private async read(
-    state: CameraState,
-    flicks: number,
-    { mode, spot, scopes }: { mode: Mode; spot: readonly [number, number]; scopes: boolean },
-  ): Promise<void> {
-    const turn = ++this.turn;
+  private read({ state, flicks, mode, spot, scopes }: Metered): Observable<unknown> {
     const { widthMm, heightMm } = state.framing.used;
     const width = Math.max(8, Math.round((METERED_PX * widthMm) / heightMm));
     const view = viewOf(state, flicks, undefined, { aperture: undefined });
-    const light = await this.host.light(view, width, METERED_PX);
-    if (turn !== this.turn) return;
-    const luminances = Float32Array.from({ length: width * METERED_PX }, (_, i) => luminanceAt(light, i));
-    const luminanceCdM2 = meterLuminance(luminances, width, METERED_PX, mode, spot);
-    const ev = meteredEv(Math.max(1e-6, luminanceCdM2));
-    const over = ev - (state.exposure.ev100 + state.exposure.ndStops);
-    const reading = { cameraId: state.cameraId, luminanceCdM2, ev, over };
-    this.reading.set(reading);
-    this.readings.update((all) => new Map(all).set(state.cameraId, reading));
-    if (!scopes) return;
-    const counted = await this.host.scopes(view, Math.round((SCOPES_PX * widthMm) / heightMm), SCOPES_PX);
-    if (turn === this.turn) this.scopes.set(counted);
+    const read = this.host.light(view, width, METERED_PX).pipe(
+      map((light) => readingOf(state, light, width, mode, spot)),
+      tap((reading) => this.keep(reading)),
+    );
+    if (!scopes) return read;
+    const counted = this.host.scopes(view, Math.round((SCOPES_PX * widthMm) / heightMm), SCOPES_PX);
+    return concat(read, counted.pipe(tap((found) => this.scopes.set(found))));
   }
+
+  private keep(reading: Reading): void {
+    this.reading.set(reading);
+    this.readings.update((all) => new Map(all).set(reading.cameraId, reading));
+  }
+}
+
+function readingOf(
+  { cameraId, exposure }: CameraState,
+  light: Float32Array,
+  widthPx: number,
+  mode: Mode,
+  spot: readonly [number, number],
+): Reading {
+  const luminances = Float32Array.from({ length: light.length / 4 }, (_, i) => luminanceAt(light, i));
+  const luminanceCdM2 = meterLuminance(luminances, widthPx, METERED_PX, mode, spot);
+  const ev = meteredEv(Math.max(1e-6, luminanceCdM2));
+  return { cameraId, luminanceCdM2, ev, over: ev - (exposure.ev100 + exposure.ndStops) };
 }
 
 function luminanceAt(light: Float32Array, pixel: number): number {

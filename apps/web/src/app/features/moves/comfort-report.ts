@@ -5,9 +5,9 @@ import { COMFORT_LIMITS, flicksAtFrame, settle } from '@arvex/core';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import type { Observable } from 'rxjs';
-import { catchError, defer, EMPTY, from, map, switchMap } from 'rxjs';
+import { defer, map } from 'rxjs';
 import { Notices, ProjectStore } from '../../data';
-import { Playhead, remembered, whenAtRest, Workspace } from '../../session';
+import { measuredAtRest, Playhead, remembered, Workspace } from '../../session';
 import type { ComfortWorker } from './comfort.worker';
 import { Moves } from './moves';
 import * as z from 'zod';
@@ -68,9 +68,10 @@ export class ComfortReport {
     });
     toObservable(judged)
       .pipe(
-        whenAtRest(),
-        // What is asked later makes an answer to what was asked before worthless.
-        switchMap((one) => this.judge(one)),
+        measuredAtRest(
+          (one) => this.judge(one),
+          (error) => this.notices.error(error),
+        ),
         takeUntilDestroyed(),
       )
       .subscribe((report) => this.comfort.set(report));
@@ -78,12 +79,8 @@ export class ComfortReport {
   }
 
   private judge({ project, cameraId, stretch, limits }: Judged): Observable<{ cameraId: string; comfort: Comfort }> {
-    return defer(() => from(this.atWork().comfortOf(project, cameraId, ...stretch, limits))).pipe(
+    return defer(() => this.atWork().comfortOf(project, cameraId, ...stretch, limits)).pipe(
       map((comfort) => ({ cameraId, comfort })),
-      catchError((error: unknown) => {
-        this.notices.error(error);
-        return EMPTY;
-      }),
     );
   }
 
