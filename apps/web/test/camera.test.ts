@@ -32,34 +32,34 @@ beforeEach(async () => {
 
 describe('focus', () => {
   it('that follows a subject goes over to the hand when a distance is set, and says so', () => {
-    tab.focusing.follow(figureId);
-    expect(tab.focusing.driver()).toContain('follows figure');
+    tab.focus.follow(figureId);
+    expect(tab.focus.driver()).toContain('follows figure');
     expect(state().focus.distanceM).toBeCloseTo(6, 6);
-    tab.focusing.at(2.5);
+    tab.focus.at(2.5);
     expect([camera().focus.mode, state().focus.distanceM]).toEqual(['manual', 2.5]);
     expect(said()).toMatch(/by hand now; it followed figure .*Undo/);
-    expect(tab.focusing.driver()).toBe('by hand');
+    expect(tab.focus.driver()).toBe('by hand');
   });
 
   it('by hand stays where it was when following ends', () => {
-    tab.focusing.follow(figureId);
-    tab.focusing.byHand();
+    tab.focus.follow(figureId);
+    tab.focus.byHand();
     expect(state().focus).toMatchObject({ drivenBy: 'manual' });
     expect(state().focus.distanceM).toBeCloseTo(6, 6);
   });
 
   it('of a subject that is gone says so', () => {
-    tab.focusing.follow(figureId);
+    tab.focus.follow(figureId);
     const { revision } = project().placements[figureId]!;
     const operations = [{ op: 'delete' as const, kind: 'placement' as const, id: figureId, baseRevision: revision }];
     tab.store.commit({ name: 'Delete', operations });
-    expect(tab.focusing.driver()).toBe('by hand: its subject is gone');
+    expect(tab.focus.driver()).toBe('by hand: its subject is gone');
   });
 
   it('and f-stop that hold two points sharp leave exposure to who absorbs it', () => {
-    tab.exposing.setHold('Hold', { hold: true, absorbers: ['iso'] });
+    tab.exposure.setHold('Hold', { hold: true, absorbers: ['iso'] });
     const before = seenEv();
-    const words = tab.focusing.hold(4, 11);
+    const words = tab.focus.hold(4, 11);
     expect([state().focus.distanceM, state().focus.fStop]).toEqual([4, 11]);
     expect(words).toMatch(/^ISO takes \+/);
     expect(seenEv()).toBeCloseTo(before, 6);
@@ -68,36 +68,36 @@ describe('focus', () => {
 
 describe('exposure', () => {
   it('that is held lets the chosen part take a change up, and the next one what is beyond its end', () => {
-    tab.exposing.setHold('Hold', { hold: true, absorbers: ['nd', 'iso'] });
+    tab.exposure.setHold('Hold', { hold: true, absorbers: ['nd', 'iso'] });
     const [before, ndStops] = [seenEv(), state().exposure.ndStops];
-    tab.exposing.change('f-stop', 'stop', state().focus.fStop / 2);
+    tab.exposure.change('f-stop', 'stop', state().focus.fStop / 2);
     expect(state().exposure.ndStops).toBeCloseTo(ndStops + 2, 6);
     expect(seenEv()).toBeCloseTo(before, 6);
-    tab.exposing.absorbFirst('iso');
-    expect(tab.exposing.absorbers()[0]).toBe('iso');
+    tab.exposure.absorbFirst('iso');
+    expect(tab.exposure.absorbers()[0]).toBe('iso');
   });
 
   it('that is free is the result, and belongs to all cameras that follow the project until one has its own', () => {
-    tab.exposing.setHold('Free', { hold: false });
+    tab.exposure.setHold('Free', { hold: false });
     const before = seenEv();
-    tab.exposing.change('ISO', 'iso', state().exposure.iso * 4);
+    tab.exposure.change('ISO', 'iso', state().exposure.iso * 4);
     expect(seenEv()).toBeCloseTo(before - 2, 6);
     expect(project().head.exposure.iso).toBe(state().exposure.iso);
     change({ own: ['exposure'] });
     const common = project().head.exposure.iso;
-    tab.exposing.change('ISO', 'iso', 100);
+    tab.exposure.change('ISO', 'iso', 100);
     expect([project().head.exposure.iso, state().exposure.iso]).toEqual([common, 100]);
   });
 
   it('is tried while it is dragged, and kept only at the end', () => {
-    tab.exposing.setHold('Hold', { hold: true, absorbers: ['iso'] });
+    tab.exposure.setHold('Hold', { hold: true, absorbers: ['iso'] });
     const [before, iso] = [seenEv(), project().head.exposure.iso];
-    const edit = tab.exposing.previewEv(state(), -1);
+    const edit = tab.exposure.previewEv(state(), -1);
     expect(seenEv()).toBeCloseTo(before - 1, 6);
     expect(project().head.exposure.iso).toBe(iso);
     tab.viewpoint.preview.set(undefined);
     expect(seenEv()).toBeCloseTo(before, 6);
-    tab.exposing.apply('EV', edit);
+    tab.exposure.apply('EV', edit);
     expect(seenEv()).toBeCloseTo(before - 1, 6);
   });
 });

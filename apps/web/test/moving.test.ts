@@ -2,6 +2,7 @@ import type { Project } from '@arvex/core';
 import { cameraAt, flicksAtFrame, moveOf } from '@arvex/core';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
+import { Tracks } from '../src/app/features/moves/tracks';
 import type { Tab } from './tab';
 import { MemoryServer, openTab } from './tab';
 
@@ -30,7 +31,7 @@ beforeEach(async () => {
   ] as const) {
     tab.playhead.goTo(frame);
     tab.setting.setChannels(cameraId, 'Place', { positionX });
-    tab.marking.mark();
+    tab.marks.mark();
   }
 });
 
@@ -42,9 +43,9 @@ describe('looking about a camera with marks', () => {
     tab.viewpoint.trial.set(undefined);
     expect(tab.viewpoint.state()?.positionM[0]).toBe(6);
     tab.setting.setChannels(cameraId, 'Place', { positionX: 9 });
-    tab.marking.mark();
+    tab.marks.mark();
     expect([x(48), tab.viewpoint.trial()]).toEqual([9, undefined]);
-    expect(tab.marking.marks()).toHaveLength(3);
+    expect(tab.marks.marks()).toHaveLength(3);
   });
 
   it('keys here and now in the mode that says so', () => {
@@ -57,76 +58,82 @@ describe('looking about a camera with marks', () => {
 
   it('goes from mark to mark', () => {
     tab.playhead.goTo(20);
-    tab.marking.jumpBy(1);
+    tab.marks.jumpBy(1);
     expect(tab.playhead.frame()).toBe(24);
-    tab.marking.jumpBy(-1);
+    tab.marks.jumpBy(-1);
     expect(tab.playhead.frame()).toBe(0);
   });
 });
 
 describe('chosen keys', () => {
   it('are moved by whole frames, scaled about the playhead, and stay chosen where they come to', () => {
-    tab.editing.choose('positionX', at(24), false);
-    tab.editing.map('Move keys', { shiftFlicks: at(1) * 3.4 }, { positionX: 1 });
+    tab.keys.choose('positionX', at(24), false);
+    tab.keys.map('Move keys', { shiftFlicks: at(1) * 3.4 }, { positionX: 1 });
     expect(keyTimes('positionX')).toEqual([0, 27, 48]);
-    expect([x(27), tab.editing.count()]).toEqual([3, 1]);
-    tab.editing.chooseAll();
+    expect([x(27), tab.keys.count()]).toEqual([3, 1]);
+    tab.keys.chooseAll();
     tab.playhead.goTo(0);
-    tab.editing.scaleTime(2);
+    tab.keys.scaleTime(2);
     expect(keyTimes('positionX')).toEqual([0, 54, 96]);
-    expect(tab.editing.single()).toBeUndefined();
+    expect(tab.keys.single()).toBeUndefined();
   });
 
   it('are reversed, mirrored, repeated, thinned and deleted, each taken back by its name', () => {
-    tab.editing.alone.set(new Set(['positionX']));
-    tab.editing.chooseAll();
+    tab.get(Tracks).alone.set(new Set(['positionX']));
+    tab.keys.chooseAll();
     const [first, middle] = [x(0), x(24)];
     for (const [name, act, check] of [
-      ['Reverse', () => tab.editing.reverse(), () => expect([x(0), x(48)]).toEqual([6, 0])],
-      ['Mirror', () => tab.editing.mirror(), () => expect([x(0), x(24), x(48)]).toEqual([6, 4, 0])],
-      [
-        'Repeat',
-        () => tab.editing.loop(),
-        () => expect([x(49), x(73), keyTimes('positionX').at(-1)]).toEqual([0, 2, 97]),
-      ],
-      ['Delete', () => tab.editing.delete(), () => expect(keyTimes('positionX')).toEqual([])],
+      ['Reverse', () => tab.keys.reverse(), () => expect([x(0), x(48)]).toEqual([6, 0])],
+      ['Mirror', () => tab.keys.mirror(), () => expect([x(0), x(24), x(48)]).toEqual([6, 4, 0])],
+      ['Repeat', () => tab.keys.loop(), () => expect([x(49), x(73), keyTimes('positionX').at(-1)]).toEqual([0, 2, 97])],
+      ['Delete', () => tab.keys.delete(), () => expect(keyTimes('positionX')).toEqual([])],
     ] as const) {
-      tab.editing.chooseAll();
+      tab.keys.chooseAll();
       act();
       check();
       expect(tab.store.undoName()).toContain(name);
       tab.store.undo();
       expect([x(0), x(24)]).toEqual([first, middle]);
     }
-    tab.editing.chooseAll();
-    tab.editing.thin();
+    tab.keys.chooseAll();
+    tab.keys.thin();
     expect(tab.notices.all().at(-1)?.text).toMatch(/Every chosen key is needed|within/);
   });
 
   it('are pasted at the playhead to the same channel, to one that is alone, and on another camera', () => {
-    tab.editing.choose('positionX', at(24), false);
-    tab.editing.choose('positionX', at(48), true);
-    tab.editing.copy();
+    tab.keys.choose('positionX', at(24), false);
+    tab.keys.choose('positionX', at(48), true);
+    tab.keys.copy();
     tab.playhead.goTo(100);
-    tab.editing.paste();
+    tab.keys.paste();
     expect(keyTimes('positionX')).toEqual([0, 24, 48, 100, 124]);
-    tab.editing.alone.set(new Set(['positionZ']));
-    tab.editing.paste();
+    tab.get(Tracks).alone.set(new Set(['positionZ']));
+    tab.keys.paste();
     expect([100, 124].map((frame) => cameraAt(project(), cameraId, at(frame)).positionM[2])).toEqual([2, 6]);
-    tab.editing.alone.set(new Set());
+    tab.get(Tracks).alone.set(new Set());
     const other = Object.values(project().cameras).find(({ id }) => id !== cameraId)!;
     tab.playhead.lookThrough(other.id);
     tab.playhead.goTo(10);
-    tab.editing.paste();
+    tab.keys.paste();
     expect(moveOf(project(), other.id)?.curves['positionX']?.map((key) => key.value)).toEqual([2, 6]);
   });
 
   it('of no channel can be made where the channel has none: at the playhead, changing nothing', () => {
     tab.playhead.goTo(30);
     const before = cameraAt(project(), cameraId, at(30)).exposure.ev100;
-    expect(tab.editing.addable().map(({ name }) => name)).toContain('EV');
-    tab.editing.keyHere('ev');
+    expect(
+      tab
+        .get(Tracks)
+        .addable()
+        .map(({ name }) => name),
+    ).toContain('EV');
+    tab.keys.keyHere('ev');
     expect(cameraAt(project(), cameraId, at(30)).exposure.ev100).toBeCloseTo(before, 9);
-    expect(tab.editing.addable().map(({ name }) => name)).not.toContain('EV');
+    expect(
+      tab
+        .get(Tracks)
+        .addable()
+        .map(({ name }) => name),
+    ).not.toContain('EV');
   });
 });

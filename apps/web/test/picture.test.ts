@@ -217,7 +217,7 @@ describe('what comfort judges', () => {
     for (const frame of [12, 48]) {
       tab.playhead.goTo(frame);
       tab.setting.setChannels(cameraId, 'Place', { positionX: frame });
-      tab.marking.mark();
+      tab.marks.mark();
     }
     expect(comforting.stretch()).toEqual([at(12), at(49)]);
     comforting.comfort.set({ cameraId, comfort: { fromFlicks: at(12), flowLimit: 2, frames: [{ flow: 5 }] } as never });

@@ -10,6 +10,7 @@ import { Api, AwayError, ProblemError } from '../src/app/data/api';
 import { ExposureControls } from '../src/app/features/cameras/exposure-controls';
 import { Focus } from '../src/app/features/cameras/focus';
 import { Keys } from '../src/app/features/moves/keys';
+import { Tracks } from '../src/app/features/moves/tracks';
 import { Lenses } from '../src/app/features/cameras/lenses';
 import { Marks } from '../src/app/features/moves/marks';
 import { Moves } from '../src/app/features/moves/moves';
@@ -106,11 +107,11 @@ export interface Tab {
   readonly viewpoint: Viewpoint;
   readonly setting: Setting;
   readonly freeCamera: FreeCamera;
-  readonly marking: Marks;
-  readonly moving: Moves;
-  readonly editing: Keys;
-  readonly focusing: Focus;
-  readonly exposing: ExposureControls;
+  readonly marks: Marks;
+  readonly moves: Moves;
+  readonly keys: Keys;
+  readonly focus: Focus;
+  readonly exposure: ExposureControls;
   readonly lenses: Lenses;
   /** Any other service of the tab. */
   readonly get: <T>(type: Type<T>) => T;
@@ -128,6 +129,7 @@ const SERVICES = [
   Marks,
   Moves,
   Keys,
+  Tracks,
   ExposureControls,
   Focus,
   Lenses,
@@ -223,11 +225,11 @@ export async function openTab(server: MemoryServer, stage = new FakeStage()): Pr
     viewpoint: get(Viewpoint),
     setting: get(Setting),
     freeCamera: get(FreeCamera),
-    marking: get(Marks),
-    moving: get(Moves),
-    editing: get(Keys),
-    focusing: get(Focus),
-    exposing: get(ExposureControls),
+    marks: get(Marks),
+    moves: get(Moves),
+    keys: get(Keys),
+    focus: get(Focus),
+    exposure: get(ExposureControls),
     lenses: get(Lenses),
     get,
   };

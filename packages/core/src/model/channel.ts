@@ -1,10 +1,28 @@
-/** Everything of a camera that can change over time by name; light groups come on top as {@link LightChannel}. */
+/** Where a camera's rig stands. */
+export const RIG_PLACE_CHANNELS = ['rigX', 'rigY', 'rigZ', 'rigTurn'] as const;
+
+/** What says where a camera is, by its rig or without one. */
+export const PLACE_CHANNELS = [
+  ...(['along', 'swing', 'pitch', 'arm', 'orbit', 'radius', 'height', 'offsetX', 'offsetY', 'offsetZ'] as const),
+  ...(['positionX', 'positionY', 'positionZ'] as const),
+  ...RIG_PLACE_CHANNELS,
+] as const;
+
+/** Where a camera looks by itself. */
+export const HEAD_CHANNELS = ['pan', 'tilt', 'roll'] as const;
+
+/** What it is aimed at. */
+export const AIM_CHANNELS = ['aimX', 'aimY', 'aimZ', 'aimAlong'] as const;
+
+/**
+ * Everything of a camera that can change over time by name, in the order in which it is shown; light groups come on top
+ * as {@link LightChannel}.
+ */
 export const CHANNELS = [
-  ...(['positionX', 'positionY', 'positionZ', 'pan', 'tilt', 'roll'] as const),
-  ...(['rigX', 'rigY', 'rigZ', 'rigTurn', 'along', 'swing', 'pitch', 'arm'] as const),
-  ...(['orbit', 'radius', 'height', 'offsetX', 'offsetY', 'offsetZ'] as const),
-  ...(['aimX', 'aimY', 'aimZ', 'aimAlong', 'handheld'] as const),
-  ...(['focalLength', 'shiftX', 'shiftY', 'focusDistance', 'fStop', 'ev', 'timeWarp'] as const),
+  ...PLACE_CHANNELS,
+  ...HEAD_CHANNELS,
+  ...AIM_CHANNELS,
+  ...(['focalLength', 'focusDistance', 'fStop', 'ev', 'shiftX', 'shiftY', 'handheld', 'timeWarp'] as const),
 ] as const;
 
 export type NamedChannel = (typeof CHANNELS)[number];

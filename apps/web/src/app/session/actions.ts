@@ -44,19 +44,21 @@ export class Actions {
     return this.all().filter(({ keys, steps }) => keys !== undefined && (!steps || steps.includes(step)));
   }
 
-  /** Runs what a key stands for in the present step. @returns whether it stands for anything. */
+  /** Runs what a key stands for in the present step. @returns whether it stands for anything that can be done now. */
   press(event: KeyboardEvent): boolean {
     const keys = keysOf(event);
-    const meant = this.here().filter((one) => one.keys === keys);
-    const action = meant.find(({ when }) => !when || when());
+    const action = this.here().find((one) => one.keys === keys && (!one.when || one.when()));
     action?.run();
-    return meant.length > 0;
+    return action !== undefined;
   }
 }
 
+/** Keys that the list writes otherwise; Backspace is all that small keyboards have. */
+const NAMES: Readonly<Record<string, string>> = { ' ': 'Space', Backspace: 'Delete' };
+
 /** A pressed key as the list writes it. */
 function keysOf({ key, ctrlKey, metaKey, shiftKey, altKey }: KeyboardEvent): string {
-  const name = key === ' ' ? 'Space' : key.length === 1 ? key.toUpperCase() : key;
+  const name = NAMES[key] ?? (key.length === 1 ? key.toUpperCase() : key);
   // A sign like ? already says that Shift is held.
   const shifted = shiftKey && (key.length > 1 || /[a-z]/i.test(key));
   return [(ctrlKey || metaKey) && 'Ctrl', altKey && 'Alt', shifted && 'Shift', name].filter(Boolean).join('+');

@@ -3,14 +3,13 @@ import { cameraAt, deviation, rigChannels, statesOf } from '../../camera';
 import type { Curve, Key } from '../../curve';
 import { spanOf, thinned } from '../../curve';
 import type { Camera, Channel, ChannelValues, Project } from '../../model';
-import { CHANNEL_FACES, existing, moveOf, TURNING } from '../../model';
+import { AIM_CHANNELS, CHANNEL_FACES, existing, moveOf, RIG_PLACE_CHANNELS, TURNING } from '../../model';
 import type { Vector } from '../../space';
 import { unwrappedNear } from '../../space';
 import { flicksPerFrame } from '../../time';
 import type { Edit } from '../edit';
 import { patching, previewed } from '../edit';
 import type { CloseEdit } from './change-rig';
-import { PLACE_CHANNELS } from './change-rig';
 import { moveOperations } from './curves';
 
 /** Tolerances of baking: a key is left out where the curve without it stays this near. */
@@ -40,7 +39,7 @@ export function bakeRig(
     }
   });
   const curves: Record<string, Curve> = { ...move?.curves };
-  for (const channel of [...rigChannels(camera), ...PLACE_CHANNELS, ...AIM_CHANNELS]) curves[channel] = [];
+  for (const channel of [...rigChannels(camera), ...RIG_PLACE_CHANNELS, ...BAKED_IN]) curves[channel] = [];
   for (const [channel, keys] of Object.entries(dense))
     curves[channel] = thinned(keys, toleranceOf(channel as Channel)).curve;
   const pose = cameraAt(project, cameraId, atFlicks);
@@ -62,7 +61,8 @@ export function bakeRig(
   return { edit, deviation: deviation(project, after, cameraId, from, to) };
 }
 
-const AIM_CHANNELS: readonly Channel[] = ['aimX', 'aimY', 'aimZ', 'aimAlong', 'handheld', 'timeWarp'];
+/** What baked keys no longer need: they say where the camera is and looks at every time. */
+const BAKED_IN: readonly Channel[] = [...AIM_CHANNELS, 'handheld', 'timeWarp'];
 
 function poseValues({ positionM: [x, y, z], panDeg, tiltDeg, rollDeg }: CameraState): ChannelValues {
   return { positionX: x, positionY: y, positionZ: z, pan: panDeg, tilt: tiltDeg, roll: rollDeg };

@@ -12,7 +12,7 @@ import {
 } from '../../camera';
 import type { Curve } from '../../curve';
 import type { Camera, Channel, ChannelValues, Project, Rig, RigKind } from '../../model';
-import { existing, moveOf, TURNING } from '../../model';
+import { existing, moveOf, RIG_PLACE_CHANNELS, TURNING } from '../../model';
 import { unwrappedNear } from '../../space';
 import type { Edit } from '../edit';
 import { patching, previewed } from '../edit';
@@ -33,13 +33,10 @@ export interface CloseEdit {
   readonly deviation: Deviation;
 }
 
-/** Channels that move a whole rig. */
-export const PLACE_CHANNELS: readonly Channel[] = ['rigX', 'rigY', 'rigZ', 'rigTurn'];
-
 /** Times at which something that brings the camera to a place is keyed. */
 export function keyTimes(project: Project, cameraId: string): number[] {
   const curves: Curves = moveOf(project, cameraId)?.curves ?? {};
-  const channels = [...rigChannels(existing(project, 'camera', cameraId)), ...PLACE_CHANNELS];
+  const channels = [...rigChannels(existing(project, 'camera', cameraId)), ...RIG_PLACE_CHANNELS];
   const times = new Set(channels.flatMap((channel) => (curves[channel] ?? []).map((key) => key.atFlicks)));
   return [...times].sort((a, b) => a - b);
 }
@@ -57,7 +54,7 @@ export function changeRig(project: Project, cameraId: string, rig: Rig, atFlicks
   const carriedNow = rig.kind !== 'sticks' && rig.head === 'carried';
   const next: Camera = { ...camera, rig };
   const curves: Record<string, Curve> = { ...move?.curves };
-  for (const channel of [...rigChannels(camera), ...PLACE_CHANNELS]) curves[channel] = [];
+  for (const channel of [...rigChannels(camera), ...RIG_PLACE_CHANNELS]) curves[channel] = [];
   const lay = (at: number, values: ChannelValues) => {
     for (const [channel, value] of Object.entries(values) as [Channel, number][]) {
       const curve = curves[channel] ?? [];

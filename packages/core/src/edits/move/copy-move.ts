@@ -2,7 +2,7 @@ import type { CameraValues } from '../../camera';
 import { channelValuesAt, restingParts } from '../../camera';
 import type { Curve } from '../../curve';
 import type { Camera, Channel, NamedChannel, Project } from '../../model';
-import { existing, moveOf } from '../../model';
+import { AIM_CHANNELS, existing, HEAD_CHANNELS, moveOf, PLACE_CHANNELS } from '../../model';
 import type { Edit } from '../edit';
 import { patching } from '../edit';
 import type { Curves } from './curves';
@@ -12,30 +12,12 @@ import { moveSpan } from './retime';
 /** How a copied move is laid: at the same places of the world, or begun from where the other camera stands. */
 export type CopyHow = 'world' | 'relative';
 
-const POSITION: readonly NamedChannel[] = ['positionX', 'positionY', 'positionZ'];
-
-const HEAD: readonly NamedChannel[] = ['pan', 'tilt', 'roll'];
+const HEADING: ReadonlySet<string> = new Set(HEAD_CHANNELS);
 
 /** Channels of a move in the groups that people copy. */
 export const COPY_GROUPS = {
-  place: [
-    ...POSITION,
-    'rigX',
-    'rigY',
-    'rigZ',
-    'rigTurn',
-    'along',
-    'swing',
-    'pitch',
-    'arm',
-    'orbit',
-    'radius',
-    'height',
-    'offsetX',
-    'offsetY',
-    'offsetZ',
-  ],
-  head: [...HEAD, 'aimX', 'aimY', 'aimZ', 'aimAlong'],
+  place: PLACE_CHANNELS,
+  head: [...HEAD_CHANNELS, ...AIM_CHANNELS],
   lens: ['focalLength', 'shiftX', 'shiftY'],
   focus: ['focusDistance', 'fStop'],
   exposure: ['ev'],
@@ -95,7 +77,7 @@ function carrying(start: CameraValues, here: CameraValues, groups: readonly Copy
     const offset = here[channel as NamedChannel] - start[channel as NamedChannel];
     const flat = channel === 'positionX' || channel === 'positionZ';
     if (!flat) {
-      if (channel === 'positionY' || HEAD.includes(channel as NamedChannel)) return raised(curve, offset);
+      if (channel === 'positionY' || HEADING.has(channel)) return raised(curve, offset);
       return curve;
     }
     const other = whole[channel === 'positionX' ? 'positionZ' : 'positionX'] ?? [];

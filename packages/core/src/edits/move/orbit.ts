@@ -3,7 +3,7 @@ import type { Curve } from '../../curve';
 import { easedPair } from '../../curve';
 import { CoreError } from '../../error';
 import type { Camera, Project } from '../../model';
-import { existing, moveOf } from '../../model';
+import { AIM_CHANNELS, existing, moveOf, PLACE_CHANNELS } from '../../model';
 import type { Vector } from '../../space';
 import { turned } from '../../space';
 import { flicksFromSeconds } from '../../time';
@@ -75,31 +75,7 @@ function putOnOrbit(project: Project, cameraId: string, subjectId: string | null
 }
 
 /** Channels that an orbit says anew. */
-const PLACING: ReadonlySet<string> = new Set([
-  'positionX',
-  'positionY',
-  'positionZ',
-  'pan',
-  'tilt',
-  'rigX',
-  'rigY',
-  'rigZ',
-  'rigTurn',
-  'along',
-  'swing',
-  'pitch',
-  'arm',
-  'orbit',
-  'radius',
-  'height',
-  'offsetX',
-  'offsetY',
-  'offsetZ',
-  'aimX',
-  'aimY',
-  'aimZ',
-  'aimAlong',
-]);
+const PLACING: ReadonlySet<string> = new Set([...PLACE_CHANNELS, 'pan', 'tilt', ...AIM_CHANNELS]);
 
 /** Round the subject at its distance: an orbit with two keys, aimed at the middle. */
 export function addArc(project: Project, cameraId: string, order: Omit<MoveOrder, 'move'>, atFlicks: number): Edit {

@@ -53,11 +53,7 @@ export class AutoFocus {
     );
   }
 
-  private async distanceAt(
-    { x, y }: Camera['focus']['auto'],
-    state: CameraState,
-    atFlicks: number,
-  ): Promise<Key> {
+  private async distanceAt({ x, y }: Camera['focus']['auto'], state: CameraState, atFlicks: number): Promise<Key> {
     // The point is given in the frame; the picture is picked through the same projection.
     const view = { ...viewOf(state, atFlicks), window: deliveredWindow(state), lens: projectedLens(state) };
     const hit = await this.host.pick(view, x, y);

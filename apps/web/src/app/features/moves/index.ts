@@ -1,5 +1,6 @@
-export type { Track } from './keys';
 export { Keys } from './keys';
+export type { Track } from './tracks';
+export { Tracks } from './tracks';
 export { Marks } from './marks';
 export type { DrawnPath } from './moves';
 export { Moves } from './moves';

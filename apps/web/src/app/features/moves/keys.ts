@@ -1,12 +1,11 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { AfterLast, Channel, ChannelFace, Curve, Key, KeyMapping, NamedChannel } from '@arvex/core';
+import type { AfterLast, Channel, ChannelFace, Curve, Key, KeyMapping } from '@arvex/core';
 import {
   channelFace,
   easedKeys,
   keyHere,
   looped,
   mapKeys,
-  markChannels,
   merged,
   reversed,
   setAfter,
@@ -14,36 +13,12 @@ import {
   shapedKeys,
   thinned,
   toleranceOf,
-  valueOnward,
   withKey,
   withoutKey,
 } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { Moves } from './moves';
-
-/** A channel as the graph and the time table show it. */
-export interface Track {
-  readonly channel: Channel;
-  readonly face: ChannelFace;
-  readonly curve: Curve;
-  readonly after: AfterLast;
-  readonly colour: string;
-  /** Value at the playhead, in the channel's unit. */
-  readonly value: number;
-}
-
-/** Colours of curves, told apart by colour-blind eyes (Tol's bright and muted sets), never without their name beside them. */
-const TRACK_COLOURS = [
-  '#66ccee',
-  '#ee8866',
-  '#44bb99',
-  '#eedd88',
-  '#bb7ad6',
-  '#aaaa00',
-  '#77aadd',
-  '#ffaabb',
-  '#99ddff',
-];
+import { Tracks } from './tracks';
 
 /** Values nearer than this are the same, in their channel's unit. */
 const SAME_VALUE = 1e-9;
@@ -53,67 +28,20 @@ const SAME_VALUE = 1e-9;
 export class Keys {
   private readonly store = inject(ProjectStore);
   private readonly moves = inject(Moves);
+  private readonly tracks = inject(Tracks);
   private readonly notices = inject(Notices);
 
   /** Times of chosen keys by channel. */
   readonly chosen = signal<Readonly<Record<string, ReadonlySet<number>>>>({});
-  /** Channels shown in the graph; all when empty. */
-  readonly alone = signal<ReadonlySet<string>>(new Set());
-  /** What a drag shows before it ends. */
-  readonly dragged = signal<Readonly<Record<string, Curve>> | undefined>(undefined);
   private copied: Readonly<Record<string, Curve>> = {};
   readonly hasCopied = signal(false);
 
-  /** Every channel with keys, in the order of channels, then of light groups. */
-  readonly tracks = computed<readonly Track[]>(() => {
-    const [project, camera, move] = [this.store.project(), this.moves.camera(), this.moves.move()];
-    if (!project || !camera || !move) return [];
-    const dragged = this.dragged();
-    const at = this.moves.atFlicks();
-    return Object.keys(move.curves)
-      .sort((a, b) => ORDER(a) - ORDER(b) || a.localeCompare(b))
-      .map((name, i): Track => {
-        const channel = name as Channel;
-        const curve = dragged?.[name] ?? move.curves[name] ?? [];
-        const after = move.after[name] ?? 'stay';
-        return {
-          channel,
-          curve,
-          after,
-          face: channelFace(channel, project.lightGroups),
-          colour: TRACK_COLOURS[i % TRACK_COLOURS.length] ?? '#fff',
-          value: valueOnward(curve, after, at) ?? 0,
-        };
-      });
-  });
-  readonly shownTracks = computed(() => {
-    const alone = this.alone();
-    const shown = this.tracks().filter(({ channel }) => alone.has(channel));
-    return shown.length > 0 ? shown : this.tracks();
-  });
   readonly count = computed(() => Object.values(this.chosen()).reduce((sum, times) => sum + times.size, 0));
-
-  /** Channels that can be keyed and are not yet. */
-  readonly addable = computed<readonly { id: Channel; name: string }[]>(() => {
-    const [project, camera] = [this.store.project(), this.moves.camera()];
-    if (!project || !camera) return [];
-    const keyed = new Set(this.tracks().map(({ channel }) => channel));
-    const own: readonly NamedChannel[] = [
-      ...markChannels(camera),
-      ...(camera.rig.kind === 'sticks' ? [] : (['rigX', 'rigY', 'rigZ', 'rigTurn'] as const)),
-      ...(camera.aim.kind === 'point' ? (['aimX', 'aimY', 'aimZ'] as const) : []),
-      ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', 'timeWarp'] as const),
-    ];
-    const lights = Object.keys(project.lightGroups).map((id): Channel => `light:${id}`);
-    return [...own, ...lights]
-      .filter((channel) => !keyed.has(channel))
-      .map((id) => ({ id, name: channelFace(id, project.lightGroups).name }));
-  });
 
   /** The one chosen key, with its channel. */
   readonly single = computed(() => {
     if (this.count() !== 1) return undefined;
-    for (const track of this.tracks()) {
+    for (const track of this.tracks.all()) {
       const [time] = this.chosen()[track.channel] ?? [];
       const key = track.curve.find(({ atFlicks }) => atFlicks === time);
       if (key) return { track, key };
@@ -134,13 +62,13 @@ export class Keys {
   }
 
   chooseAll(): void {
-    const all = this.shownTracks().map(({ channel, curve }) => [channel, new Set(curve.map((key) => key.atFlicks))]);
+    const all = this.tracks.shown().map(({ channel, curve }) => [channel, new Set(curve.map((key) => key.atFlicks))]);
     this.chosen.set(Object.fromEntries(all) as Record<string, ReadonlySet<number>>);
   }
 
   /** Chosen curves after something is done with their chosen keys. */
   private with(change: (curve: Curve, times: ReadonlySet<number>, channel: Channel) => Curve): Record<string, Curve> {
-    const changed = this.tracks().flatMap(({ channel, curve }) => {
+    const changed = this.tracks.all().flatMap(({ channel, curve }) => {
       const times = this.chosen()[channel];
       return times && times.size > 0 ? [[channel, change(curve, times, channel)] as const] : [];
     });
@@ -222,9 +150,9 @@ export class Keys {
 
   /** Repeats the chosen keys after their last one; where a channel does not end as it began, they begin again a frame later. */
   loop(): void {
-    const chosen = this.tracks().map(({ channel, curve }) =>
-      curve.filter(({ atFlicks }) => this.chosen()[channel]?.has(atFlicks)),
-    );
+    const chosen = this.tracks
+      .all()
+      .map(({ channel, curve }) => curve.filter(({ atFlicks }) => this.chosen()[channel]?.has(atFlicks)));
     const times = chosen.flat().map(({ atFlicks }) => atFlicks);
     const span = Math.max(...times) - Math.min(...times);
     const seamless = chosen.every((keys) => Math.abs((keys[0]?.value ?? 0) - (keys.at(-1)?.value ?? 0)) < SAME_VALUE);
@@ -267,7 +195,7 @@ export class Keys {
     const at = this.moves.atFlicks();
     const curves = Object.entries(this.copied);
     const first = Math.min(...curves.flatMap(([, keys]) => keys.map((key) => key.atFlicks)));
-    const [only] = this.alone();
+    const [only] = this.tracks.alone();
     const pasted = curves.map(([channel, keys]): [string, Curve] => {
       const to = curves.length === 1 && only !== undefined ? only : channel;
       const before = this.moves.move()?.curves[to] ?? [];
@@ -302,37 +230,3 @@ export class Keys {
     return channelFace(channel, this.store.project()?.lightGroups ?? {});
   }
 }
-
-const RANK: readonly string[] = [
-  'along',
-  'swing',
-  'pitch',
-  'arm',
-  'orbit',
-  'radius',
-  'height',
-  'offsetX',
-  'offsetY',
-  'offsetZ',
-  'positionX',
-  'positionY',
-  'positionZ',
-  'rigX',
-  'rigY',
-  'rigZ',
-  'rigTurn',
-  'pan',
-  'tilt',
-  'roll',
-  'aimX',
-  'aimY',
-  'aimZ',
-  'aimAlong',
-  'focalLength',
-  'focusDistance',
-  'fStop',
-  'ev',
-  'shiftX',
-  'shiftY',
-];
-const ORDER = (channel: string): number => (RANK.includes(channel) ? RANK.indexOf(channel) : RANK.length);

@@ -40,11 +40,11 @@ export function setActions(): ActionSource {
       () => planTools.leave(),
     ),
     { id: 'walk', name: 'Walk through the set', keys: 'W', run: walkAbout },
-    { name: 'Free view to what is chosen', keys: 'T', steps, run: () => frame.toSelection() },
-    { name: 'Duplicate what is chosen', keys: 'Ctrl+D', steps, run: () => pieces.duplicate() },
-    { name: 'Group what is chosen', keys: 'Ctrl+G', steps, run: () => pieces.group() },
-    { name: 'Drop to ground', keys: 'G', steps, run: () => void pieces.dropToGround() },
-    { name: 'Take what is chosen out of the set', keys: 'Delete', steps, run: () => pieces.delete() },
+    { id: 'view-chosen', name: 'Free view to what is chosen', keys: 'T', steps, run: () => frame.toSelection() },
+    { id: 'duplicate', name: 'Duplicate what is chosen', keys: 'Ctrl+D', steps, run: () => pieces.duplicate() },
+    { id: 'group', name: 'Group what is chosen', keys: 'Ctrl+G', steps, run: () => pieces.group() },
+    { id: 'drop-to-ground', name: 'Drop to ground', keys: 'G', steps, run: () => void pieces.dropToGround() },
+    { id: 'take-out', name: 'Take what is chosen out of the set', keys: 'Delete', steps, run: () => pieces.delete() },
     ...PIECE_OFFERS.map((offer): Action => ({ name: `Put in the set: ${offer.name}`, run: () => take(offer) })),
   ];
   return () => actions;

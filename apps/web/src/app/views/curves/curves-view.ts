@@ -6,7 +6,7 @@ import type { Channel, Curve, Key } from '@arvex/core';
 import { withKey } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { Track } from '../../features/moves';
-import { Keys, Moves } from '../../features/moves';
+import { Keys, Moves, Tracks } from '../../features/moves';
 import { Playhead } from '../../session';
 import { followDrag } from '../../ui';
 import type { TimeAxis, ValueAxis } from './curve-axes';
@@ -35,11 +35,11 @@ interface DrawnTrack {
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './curves-view.html',
   styleUrl: './curves-view.scss',
-  host: { '(keydown)': 'keydown($event)' },
 })
 export class CurvesView implements AfterViewInit, OnDestroy {
   readonly kind = input.required<'graph' | 'table'>();
   protected readonly keys = inject(Keys);
+  protected readonly tracks = inject(Tracks);
   protected readonly moves = inject(Moves);
   private readonly playhead = inject(Playhead);
   private readonly store = inject(ProjectStore);
@@ -57,18 +57,18 @@ export class CurvesView implements AfterViewInit, OnDestroy {
     const [fromFlicks, toFlicks] =
       this.chosenTimes() ??
       timesOf(
-        this.keys.tracks().map(({ curve }) => curve),
+        this.tracks.all().map(({ curve }) => curve),
         this.moves.frameFlicks(),
       );
     return { fromFlicks, toFlicks, widthPx: this.size().width };
   });
   protected readonly height = computed(() =>
-    this.kind() === 'graph' ? this.size().height : Math.max(60, RULER_PX + this.keys.tracks().length * ROW_PX + 6),
+    this.kind() === 'graph' ? this.size().height : Math.max(60, RULER_PX + this.tracks.all().length * ROW_PX + 6),
   );
   /** Tracks as drawn: in the graph those that are shown, in the table all. */
   protected readonly drawn = computed<readonly DrawnTrack[]>(() => {
     const graph = this.kind() === 'graph';
-    const tracks = graph ? this.keys.shownTracks() : this.keys.tracks();
+    const tracks = graph ? this.tracks.shown() : this.tracks.all();
     const time = this.time();
     return tracks.map((track, i) => {
       const height = this.size().height - RULER_PX;
@@ -131,7 +131,7 @@ export class CurvesView implements AfterViewInit, OnDestroy {
   }
 
   protected setAlone(channel: Channel, more: boolean): void {
-    this.keys.alone.update((alone) => {
+    this.tracks.alone.update((alone) => {
       if (!more && alone.size === 1 && alone.has(channel)) return new Set();
       const next = new Set(more ? alone : []);
       if (more && next.has(channel)) next.delete(channel);
@@ -161,10 +161,10 @@ export class CurvesView implements AfterViewInit, OnDestroy {
         shiftFlicks = now.altKey ? 0 : Math.round((dx * perPx) / frame) * frame;
         const up = this.kind() === 'table' || now.ctrlKey ? 0 : -dy;
         values = Object.fromEntries([...axes].map(([channel, one]) => [channel, up * valuePerPx(one ?? axis)]));
-        this.keys.dragged.set(this.keys.mapped({ shiftFlicks }, values));
+        this.tracks.dragged.set(this.keys.mapped({ shiftFlicks }, values));
       },
       (kept, released) => {
-        this.keys.dragged.set(undefined);
+        this.tracks.dragged.set(undefined);
         // One of several that is pressed and let go is chosen alone.
         if (!kept && released && chosen && !more) this.keys.choose(track.channel, key.atFlicks, false);
         if (kept && (shiftFlicks !== 0 || Object.values(values).some((value) => value !== 0))) {
@@ -191,10 +191,10 @@ export class CurvesView implements AfterViewInit, OnDestroy {
           other && !now.altKey ? { flicks: other.flicks, value: (moved.value / moved.flicks) * other.flicks } : other;
         const turned: Key = side === 'in' ? { ...key, in: moved, out: opposite } : { ...key, out: moved, in: opposite };
         next = withKey(track.curve, turned);
-        this.keys.dragged.set({ [track.channel]: next });
+        this.tracks.dragged.set({ [track.channel]: next });
       },
       (kept) => {
-        this.keys.dragged.set(undefined);
+        this.tracks.dragged.set(undefined);
         if (kept && next) this.keys.commit('Handle of a key', { [track.channel]: next });
       },
     );
@@ -274,26 +274,6 @@ export class CurvesView implements AfterViewInit, OnDestroy {
     const under = flicksOf(this.time(), event.clientX - bounds.left);
     const from = Math.max(-next * ROOM, under - ((event.clientX - bounds.left) / widthPx) * next);
     this.chosenTimes.set([from, from + next]);
-  }
-
-  protected keydown(event: KeyboardEvent): void {
-    if ((event.target as HTMLElement).matches('input')) return;
-    const plain = !event.ctrlKey && !event.metaKey && !event.altKey;
-    const done = (): void => {
-      event.preventDefault();
-      event.stopPropagation();
-    };
-    if ((event.key === 'Delete' || event.key === 'Backspace') && plain) {
-      this.keys.delete();
-      done();
-    } else if (event.ctrlKey && /^[acv]$/i.test(event.key)) {
-      const act = { a: () => this.keys.chooseAll(), c: () => this.keys.copy(), v: () => this.keys.paste() };
-      act[event.key.toLowerCase() as 'a' | 'c' | 'v']();
-      done();
-    } else if (event.key === 'Escape' && this.keys.count() > 0) {
-      this.keys.chosen.set({});
-      done();
-    }
   }
 
   protected keyX({ atFlicks }: Key): number {

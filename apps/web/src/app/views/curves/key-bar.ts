@@ -6,8 +6,8 @@ import type { AfterLast, Key } from '@arvex/core';
 import { AFTER_LAST, KEY_SHAPES } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { Track } from '../../features/moves';
-import { Keys, Moves } from '../../features/moves';
-import { IconButton, NumberField, PERCENT } from '../../ui';
+import { Keys, Moves, Tracks } from '../../features/moves';
+import { ActionButton, IconButton, NumberField, PERCENT } from '../../ui';
 
 const SHAPE_NAMES: Readonly<Record<Key['shape'], string>> = {
   smooth: 'smooth, never overshoots',
@@ -24,7 +24,7 @@ const AFTER_NAMES: Readonly<Record<AfterLast, string>> = {
 /** What can be done with the keys that are chosen: numbers for one, scales for several, shapes, and what a curve does after its last. */
 @Component({
   selector: 'arvex-key-bar',
-  imports: [IconButton, MatIcon, MatMenuModule, MatTooltip, NumberField],
+  imports: [ActionButton, IconButton, MatIcon, MatMenuModule, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './key-bar.html',
   styleUrl: './key-bar.scss',
@@ -33,6 +33,7 @@ export class KeyBar {
   /** All of the move is to be shown. */
   readonly allShown = output();
   protected readonly keys = inject(Keys);
+  protected readonly tracks = inject(Tracks);
   private readonly moves = inject(Moves);
   private readonly store = inject(ProjectStore);
   protected readonly shapes = KEY_SHAPES.map((id) => ({ id, name: SHAPE_NAMES[id] }));
@@ -50,7 +51,7 @@ export class KeyBar {
   }
 
   protected setAfter(after: AfterLast): void {
-    const [only] = this.keys.shownTracks();
+    const [only] = this.tracks.shown();
     if (only) this.keys.setAfter(only.channel, after);
   }
 

@@ -3,7 +3,6 @@ import type { AlignSide, Vector } from '@arvex/core';
 import { alignPlacements, withAxis } from '@arvex/core';
 import { Selection } from '../../../session';
 import { IconButton, LengthField, NumberField } from '../../../ui';
-import { FrameSelection } from '../frame-selection';
 import { SetPieces } from '../pieces';
 
 const AXES = [
@@ -24,14 +23,17 @@ const AXES = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="buttons">
-      @for (button of buttons(); track button.name) {
-        <button
-          [arvexIconButton]="button.icon"
-          [label]="button.name"
-          [hint]="button.name + (button.keys ? ' (' + button.keys + ')' : '')"
-          (click)="button.run()"
-        ></button>
+      <button arvexIconButton="center_focus_strong" action="view-chosen" label="Free view to it"></button>
+      <button arvexIconButton="vertical_align_bottom" action="drop-to-ground"></button>
+      <button arvexIconButton="content_copy" action="duplicate" label="Duplicate"></button>
+      <button arvexIconButton="more_horiz" label="Copies along a line" (click)="arraying.set(!arraying())"></button>
+      @if (group(); as one) {
+        <button arvexIconButton="folder_off" label="Ungroup" (click)="pieces.ungroup(one.id)"></button>
+      } @else {
+        <button arvexIconButton="create_new_folder" action="group" label="Group"></button>
       }
+      <button arvexIconButton="link" label="Attach to …" (click)="pieces.attaching.set(true)"></button>
+      <button arvexIconButton="delete" action="take-out" label="Take out of the set"></button>
     </div>
     @if (several()) {
       <div class="row">
@@ -93,8 +95,7 @@ const AXES = [
 })
 export class ArrangeBar {
   private readonly selection = inject(Selection);
-  private readonly pieces = inject(SetPieces);
-  private readonly frame = inject(FrameSelection);
+  protected readonly pieces = inject(SetPieces);
   protected readonly axes = AXES;
   protected readonly sides: readonly AlignSide[] = ['low', 'middle', 'high'];
   protected readonly sideWords = { low: 'near sides', middle: 'middles', high: 'far sides' } as const;
@@ -105,20 +106,10 @@ export class ArrangeBar {
   protected readonly several = computed(() => this.selection.ids().length > 1);
   protected readonly whole = Math.round;
 
-  protected readonly buttons = computed(() => {
+  /** The group that alone is chosen. */
+  protected readonly group = computed(() => {
     const last = this.selection.last();
-    const group = last?.piece.kind === 'group' && !this.several() ? last : undefined;
-    return [
-      { name: 'Free view to it', icon: 'center_focus_strong', keys: 'T', run: () => this.frame.toSelection() },
-      { name: 'Drop to ground', icon: 'vertical_align_bottom', keys: 'G', run: () => void this.pieces.dropToGround() },
-      { name: 'Duplicate', icon: 'content_copy', keys: 'Ctrl D', run: () => this.pieces.duplicate() },
-      { name: 'Copies along a line', icon: 'more_horiz', keys: '', run: () => this.arraying.update((on) => !on) },
-      group
-        ? { name: 'Ungroup', icon: 'folder_off', keys: '', run: () => this.pieces.ungroup(group.id) }
-        : { name: 'Group', icon: 'create_new_folder', keys: 'Ctrl G', run: () => this.pieces.group() },
-      { name: 'Attach to …', icon: 'link', keys: '', run: () => this.pieces.attaching.set(true) },
-      { name: 'Take out of the set', icon: 'delete', keys: 'Delete', run: () => this.pieces.delete() },
-    ];
+    return last?.piece.kind === 'group' && !this.several() ? last : undefined;
   });
 
   protected align(axis: 0 | 1 | 2, side: AlignSide): void {
