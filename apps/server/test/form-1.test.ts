@@ -61,7 +61,7 @@ describe('what the first form left', () => {
       shotsInOrder(project, one.id).map(({ name }) => name),
     );
     expect(names.slice(0, 3)).toEqual(['SL_010', 'SL_030', 'SL_020']); // as they had been put in order
-    const changes = await services.projects.changesAfter(id, 0, 100);
+    const changes = await services.projects.history.after(id, 0, 100);
     expect(changes.map(({ change }) => change.form)).toEqual(changes.map(() => 2));
   });
 

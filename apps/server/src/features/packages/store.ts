@@ -1,7 +1,7 @@
 import type { CameraPackage } from '@arvex/core';
 import { cameraPackageSchema } from '@arvex/core';
 import type { Sequelize } from 'sequelize';
-import { QueryTypes } from 'sequelize';
+import { parsed, select } from '../../database/select';
 import { Problem } from '../../http/problem';
 
 /** Camera settings saved by name, for every project. */
@@ -10,17 +10,14 @@ export class PackageStore {
 
   /** Packages by name, `limit` after the first `offset`. */
   async list(offset: number, limit: number): Promise<{ items: CameraPackage[]; total: number }> {
-    const rows = await this.sequelize.query<{ id: string; name: string; settings: unknown }>(
+    const rows = await select<{ id: string; name: string; settings: unknown }>(
+      this.sequelize,
       'SELECT id, name, settings FROM packages ORDER BY name, id LIMIT :limit OFFSET :offset',
-      { type: QueryTypes.SELECT, replacements: { limit, offset } },
+      { limit, offset },
     );
-    const [count] = await this.sequelize.query<{ total: number }>('SELECT COUNT(*) AS total FROM packages', {
-      type: QueryTypes.SELECT,
-    });
+    const [count] = await select<{ total: number }>(this.sequelize, 'SELECT COUNT(*) AS total FROM packages', {});
     const items = rows.map((row) => {
-      // MariaDB hands a JSON column over as text.
-      const settings: unknown = typeof row.settings === 'string' ? JSON.parse(row.settings) : row.settings;
-      return cameraPackageSchema.parse({ ...row, settings });
+      return cameraPackageSchema.parse({ ...row, settings: parsed(row.settings) });
     });
     return { items, total: Number(count?.total ?? 0) };
   }
@@ -36,10 +33,7 @@ export class PackageStore {
 
   /** @throws Problem `not-found`. */
   async delete(id: string): Promise<void> {
-    const [row] = await this.sequelize.query<{ id: string }>('SELECT id FROM packages WHERE id = :id', {
-      type: QueryTypes.SELECT,
-      replacements: { id },
-    });
+    const [row] = await select<{ id: string }>(this.sequelize, 'SELECT id FROM packages WHERE id = :id', { id });
     if (!row) throw new Problem('not-found', 'There is no such package.', { field: 'package' });
     await this.sequelize.query('DELETE FROM packages WHERE id = :id', { replacements: { id } });
   }

@@ -114,6 +114,6 @@ export const projectRoutes =
           response: { 200: z.object({ items: z.array(appliedChangeSchema) }), default: problemSchema },
         },
       },
-      async ({ params, query }) => ({ items: await projects.changesAfter(params.project, query.after, query.limit) }),
+      async ({ params, query }) => ({ items: await projects.history.after(params.project, query.after, query.limit) }),
     );
   };

@@ -12,7 +12,6 @@ import {
   ALL_KINDS,
   applied,
   broughtUp,
-  changeFrom,
   CoreError,
   emptyTables,
   entityIn,
@@ -20,15 +19,17 @@ import {
   historyOf,
   isClash,
   KINDS,
-  measuredFocusSchema,
   projectSchema,
   TABLE_KINDS,
   tableOf,
 } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
-import { ForeignKeyConstraintError, QueryTypes, UniqueConstraintError } from 'sequelize';
+import { ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
 import { EntityTables } from '../../database/entity-tables';
+import { select } from '../../database/select';
 import { Problem, problemOf } from '../../http/problem';
+import { History } from './history';
+import { MeasuredFocusTable } from './measured-focus-table';
 import { ProjectCache } from './project-cache';
 
 const NOT_HERE = 'There is no such project. Choose one from the list of projects.';
@@ -42,17 +43,22 @@ export interface ApplyOutcome {
 
 /** Projects in the database: read whole, changed only by changes. */
 export class ProjectStore {
+  readonly history: History;
   private readonly tables: EntityTables;
+  private readonly measured: MeasuredFocusTable;
   private readonly cache = new ProjectCache();
 
   constructor(private readonly sequelize: Sequelize) {
+    this.history = new History(sequelize);
     this.tables = new EntityTables(sequelize);
+    this.measured = new MeasuredFocusTable(sequelize);
   }
 
   /** Projects from the newest, `limit` after the first `offset`. */
   async list(offset: number, limit: number): Promise<Page<ProjectSummary>> {
-    const [count] = await this.select<{ total: number }>('SELECT COUNT(*) AS total FROM projects', {});
-    const rows = await this.select<{ id: string; name: string; seq: number; created_at: Date }>(
+    const [count] = await select<{ total: number }>(this.sequelize, 'SELECT COUNT(*) AS total FROM projects', {});
+    const rows = await select<{ id: string; name: string; seq: number; created_at: Date }>(
+      this.sequelize,
       'SELECT id, name, seq, created_at FROM projects ORDER BY created_at DESC, id LIMIT :limit OFFSET :offset',
       { limit, offset },
     );
@@ -68,7 +74,8 @@ export class ProjectStore {
   /** The whole project as one consistent picture of the database. @throws Problem `not-found`. */
   async load(projectId: string): Promise<Project> {
     return this.sequelize.transaction(async (transaction) => {
-      const [row] = await this.select<{ seq: number }>(
+      const [row] = await select<{ seq: number }>(
+        this.sequelize,
         'SELECT seq FROM projects WHERE id = :projectId',
         { projectId },
         transaction,
@@ -80,7 +87,9 @@ export class ProjectStore {
 
   /** How far a project is. @throws Problem `not-found`. */
   async seq(projectId: string): Promise<number> {
-    const [row] = await this.select<{ seq: number }>('SELECT seq FROM projects WHERE id = :projectId', { projectId });
+    const [row] = await select<{ seq: number }>(this.sequelize, 'SELECT seq FROM projects WHERE id = :projectId', {
+      projectId,
+    });
     if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
     return Number(row.seq);
   }
@@ -101,19 +110,8 @@ export class ProjectStore {
       const entities = await this.tables.all(kind, projectId, transaction);
       tables[KINDS[kind].table] = Object.fromEntries(entities.map((entity) => [entity.id, entity]));
     }
-    const measured = await this.readMeasured(projectId, transaction);
+    const measured = await this.measured.all(projectId, transaction);
     return { ...(tables as ReturnType<typeof emptyTables>), form: FORM, seq, head: head as Project['head'], measured };
-  }
-
-  private async readMeasured(projectId: string, transaction: Transaction): Promise<Project['measured']> {
-    const rows = await this.select<{ camera_id: string; made_for: string; curve: unknown }>(
-      'SELECT camera_id, made_for, curve FROM measured_focus WHERE project_id = :projectId',
-      { projectId },
-      transaction,
-    );
-    return Object.fromEntries(
-      rows.map((row) => [row.camera_id, measuredFocusSchema.parse({ for: row.made_for, curve: parsed(row.curve) })]),
-    );
   }
 
   /** Stores a project that is not there yet, whole. @throws Problem `entity-exists`. */
@@ -131,7 +129,7 @@ export class ProjectStore {
         await this.tables.insert(kind, projectId, Object.values<Entity>(tableOf(whole, kind)), transaction);
       }
       for (const [cameraId, measured] of Object.entries(whole.measured)) {
-        await this.writeMeasured(projectId, cameraId, measured, transaction);
+        await this.measured.put(projectId, cameraId, measured, transaction);
       }
     });
   }
@@ -143,20 +141,21 @@ export class ProjectStore {
    */
   async apply(projectId: string, change: Change): Promise<ApplyOutcome> {
     return this.sequelize.transaction(async (transaction) => {
-      const [row] = await this.select<{ seq: number }>(
+      const [row] = await select<{ seq: number }>(
+        this.sequelize,
         'SELECT seq FROM projects WHERE id = :projectId FOR UPDATE',
         { projectId },
         transaction,
       );
       if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
-      const earlier = await this.appliedEarlier(projectId, change.id, transaction);
+      const earlier = await this.history.byId(projectId, change.id, transaction);
       if (earlier) return { applied: earlier, fresh: false, broughtUp: true };
       const before = await this.at(projectId, Number(row.seq), transaction);
       const up = await this.broughtUp(before, change, transaction);
       const after = this.applied(before, up);
       await this.write(before, after, up, transaction);
       const seq = before.seq + 1;
-      await this.note(projectId, seq, up, transaction);
+      await this.history.add(projectId, seq, up, transaction);
       const done = { ...after, seq };
       transaction.afterCommit(() => this.cache.set(done));
       return { applied: { seq, change: up }, fresh: true, broughtUp: up !== change };
@@ -172,7 +171,7 @@ export class ProjectStore {
       return stale && !made.has(one.id) ? [one.baseRevision] : [];
     });
     if (bases.length === 0) return change;
-    const history = historyOf(await this.historySince(project.head.id, bases, transaction));
+    const history = historyOf(await this.history.since(project.head.id, bases, transaction));
     const up = broughtUp(change, history);
     if (!isClash(up)) return up;
     const operation = change.operations[up.operation];
@@ -183,30 +182,6 @@ export class ProjectStore {
       theirs ? `The ${operation.kind} ${name}was changed meanwhile.` : 'It was deleted meanwhile.',
       { ...placeOf(operation, up.operation), theirs: theirs ?? null },
     );
-  }
-
-  /** Changes since the oldest of some revisions; since the beginning where one is no change's. */
-  private async historySince(
-    projectId: string,
-    revisions: readonly string[],
-    transaction: Transaction,
-  ): Promise<AppliedChange[]> {
-    const rows = await this.select<{ id: string; seq: number; operations: unknown }>(
-      'SELECT id, seq, operations FROM changes WHERE project_id = :projectId AND id IN (:revisions)',
-      { projectId, revisions: [...new Set(revisions)] },
-      transaction,
-    );
-    // A change that was brought up itself was made from an earlier one: its history begins there.
-    const earlier = rows.flatMap(({ operations }) =>
-      (parsed(operations) as Change['operations']).flatMap((one) =>
-        'madeFrom' in one && one.madeFrom ? [one.madeFrom] : [],
-      ),
-    );
-    const unseen = earlier.filter((revision) => !revisions.includes(revision));
-    if (unseen.length > 0) return this.historySince(projectId, [...revisions, ...unseen], transaction);
-    const known = rows.map(({ seq }) => Number(seq));
-    const first = known.length < new Set(revisions).size ? 0 : Math.min(...known);
-    return this.changesBetween(projectId, first - 1, MOST_HISTORY, transaction);
   }
 
   private applied(before: Project, change: Change): Project {
@@ -251,118 +226,21 @@ export class ProjectStore {
     }
   }
 
-  private async note(projectId: string, seq: number, change: Change, transaction: Transaction): Promise<void> {
-    const { id, name, form } = change;
-    const operations = JSON.stringify(change.operations);
-    await this.sequelize.query(
-      `INSERT INTO changes (project_id, seq, id, name, form, operations)
-         VALUES (:projectId, :seq, :id, :name, :form, :operations)`,
-      { replacements: { projectId, seq, id, name, form, operations }, transaction },
-    );
-    await this.sequelize.query('UPDATE projects SET seq = :seq WHERE id = :projectId', {
-      replacements: { seq, projectId },
-      transaction,
-    });
-  }
-
-  private async appliedEarlier(
-    projectId: string,
-    id: string,
-    transaction: Transaction,
-  ): Promise<AppliedChange | undefined> {
-    const [row] = await this.select<ChangeRow & { project_id: string }>(
-      'SELECT seq, project_id, id, name, form, operations FROM changes WHERE id = :id',
-      { id },
-      transaction,
-    );
-    if (row && row.project_id !== projectId) {
-      throw new Problem('entity-exists', 'A change with this id belongs to another project.', { field: 'id' });
-    }
-    return row && appliedOf(row);
-  }
-
-  /** Changes after `seq`, oldest first, at most `limit`, in the present form. */
-  async changesAfter(projectId: string, seq: number, limit: number): Promise<AppliedChange[]> {
-    return this.changesBetween(projectId, seq, limit);
-  }
-
-  private async changesBetween(
-    projectId: string,
-    seq: number,
-    limit: number,
-    transaction?: Transaction,
-  ): Promise<AppliedChange[]> {
-    const rows = await this.select<ChangeRow>(
-      `SELECT seq, id, name, form, operations FROM changes
-         WHERE project_id = :projectId AND seq > :seq ORDER BY seq LIMIT :limit`,
-      { projectId, seq, limit },
-      transaction,
-    );
-    return rows.map(appliedOf);
-  }
-
   /** Keeps what was measured of a camera. @returns whether the project still has that camera. */
   async keepMeasured(projectId: string, cameraId: string, measured: MeasuredFocus): Promise<boolean> {
     const kept = await this.sequelize.transaction(async (transaction) => {
-      const [camera] = await this.select<{ id: string }>(
+      const [camera] = await select<{ id: string }>(
+        this.sequelize,
         'SELECT id FROM cameras WHERE project_id = :projectId AND id = :cameraId',
         { projectId, cameraId },
         transaction,
       );
-      if (camera) await this.writeMeasured(projectId, cameraId, measured, transaction);
+      if (camera) await this.measured.put(projectId, cameraId, measured, transaction);
       return camera !== undefined;
     });
     if (kept) this.cache.measure(projectId, cameraId, measured);
     return kept;
   }
-
-  private async writeMeasured(
-    projectId: string,
-    cameraId: string,
-    measured: MeasuredFocus,
-    transaction: Transaction,
-  ): Promise<void> {
-    await this.sequelize.query(
-      `INSERT INTO measured_focus (project_id, camera_id, made_for, curve) VALUES (:projectId, :cameraId, :for, :curve)
-         ON DUPLICATE KEY UPDATE made_for = VALUES(made_for), curve = VALUES(curve)`,
-      {
-        replacements: { projectId, cameraId, for: measured.for, curve: JSON.stringify(measured.curve) },
-        transaction,
-      },
-    );
-  }
-
-  private select<Row extends object>(
-    statement: string,
-    replacements: Record<string, unknown>,
-    transaction?: Transaction,
-  ): Promise<Row[]> {
-    return this.sequelize.query<Row>(statement, {
-      type: QueryTypes.SELECT,
-      replacements,
-      ...(transaction && { transaction }),
-    });
-  }
-}
-
-/** A change is brought up over this many others at most; who was away longer is asked. */
-const MOST_HISTORY = 5000;
-
-interface ChangeRow {
-  readonly seq: number;
-  readonly id: string;
-  readonly name: string;
-  readonly form: number;
-  readonly operations: unknown;
-}
-
-function appliedOf({ seq, id, name, form, operations }: ChangeRow): AppliedChange {
-  return { seq: Number(seq), change: changeFrom({ form: Number(form), id, name, operations: parsed(operations) }) };
-}
-
-/** JSON as the driver gives it: as text, or read already. */
-function parsed(json: unknown): unknown {
-  return typeof json === 'string' ? JSON.parse(json) : json;
 }
 
 function placeOf(operation: (Pick<Entity, 'id'> & { kind: EntityKind }) | undefined, index: number) {

@@ -3,6 +3,7 @@ import { cutOf, frameName, projectFrom } from '@arvex/core';
 import { randomUUID } from 'node:crypto';
 import type { Sequelize } from 'sequelize';
 import { QueryTypes, Transaction } from 'sequelize';
+import { parsed, select } from '../../database/select';
 import { Problem } from '../../http/problem';
 
 export interface FinishedFrame {
@@ -78,26 +79,26 @@ export class RenderStore {
   /** Renders of a project from the newest. */
   async list(projectId: string, offset: number, limit: number): Promise<Page<Render>> {
     const replacements = { projectId, offset, limit };
-    const rows = await this.sequelize.query<Record<string, unknown>>(
+    const rows = await select<Record<string, unknown>>(
+      this.sequelize,
       `SELECT ${COLUMNS} FROM renders r WHERE r.project_id = :projectId ORDER BY r.created_at DESC, r.id
          LIMIT :limit OFFSET :offset`,
-      { type: QueryTypes.SELECT, replacements },
+      replacements,
     );
-    const [count] = await this.sequelize.query<{ total: number }>(
+    const [count] = await select<{ total: number }>(
+      this.sequelize,
       'SELECT COUNT(*) AS total FROM renders WHERE project_id = :projectId',
-      { type: QueryTypes.SELECT, replacements },
+      replacements,
     );
     return { items: rows.map(renderOf), total: Number(count?.total ?? 0) };
   }
 
   /** @throws Problem `not-found`. */
   async get(id: string): Promise<Render> {
-    const [row] = await this.sequelize.query<Record<string, unknown>>(
+    const [row] = await select<Record<string, unknown>>(
+      this.sequelize,
       `SELECT ${COLUMNS} FROM renders r WHERE r.id = :id`,
-      {
-        type: QueryTypes.SELECT,
-        replacements: { id },
-      },
+      { id },
     );
     if (!row) throw new Problem('not-found', 'There is no such render.', { field: 'render' });
     return renderOf(row);
@@ -105,24 +106,21 @@ export class RenderStore {
 
   /** Ids of renders in a state, oldest first. */
   async inState(state: RenderState): Promise<string[]> {
-    const rows = await this.sequelize.query<{ id: string }>(
+    const rows = await select<{ id: string }>(
+      this.sequelize,
       'SELECT id FROM renders WHERE state = :state ORDER BY created_at',
-      {
-        type: QueryTypes.SELECT,
-        replacements: { state },
-      },
+      { state },
     );
     return rows.map((row) => row.id);
   }
 
   /** The project as it was when the render was asked for, in the present form. */
   async snapshot(id: string): Promise<Project> {
-    const [row] = await this.sequelize.query<{ snapshot: unknown }>('SELECT snapshot FROM renders WHERE id = :id', {
-      type: QueryTypes.SELECT,
-      replacements: { id },
+    const [row] = await select<{ snapshot: unknown }>(this.sequelize, 'SELECT snapshot FROM renders WHERE id = :id', {
+      id,
     });
     if (!row) throw new Problem('not-found', 'There is no such render.', { field: 'render' });
-    return projectFrom(typeof row.snapshot === 'string' ? JSON.parse(row.snapshot) : row.snapshot);
+    return projectFrom(parsed(row.snapshot));
   }
 
   /**
@@ -135,11 +133,13 @@ export class RenderStore {
     const leaseId = randomUUID();
     const isolationLevel = Transaction.ISOLATION_LEVELS.READ_COMMITTED;
     return this.sequelize.transaction({ isolationLevel }, async (transaction) => {
-      const free = await this.sequelize.query<{ frame_index: number }>(
+      const free = await select<{ frame_index: number }>(
+        this.sequelize,
         `SELECT frame_index FROM frames WHERE render_id = :id
            AND (state = 'waiting' OR (state = 'leased' AND leased_until < NOW(3)))
            ORDER BY frame_index LIMIT :count FOR UPDATE SKIP LOCKED`,
-        { type: QueryTypes.SELECT, replacements: { id, count }, transaction },
+        { id, count },
+        transaction,
       );
       const frames = free.map((row) => Number(row.frame_index));
       if (frames.length > 0) {
@@ -155,11 +155,12 @@ export class RenderStore {
 
   /** Whether this lease still holds this frame. @throws Problem `lease-lost`, `render-over`, `not-found`. */
   async mustHold(id: string, index: number, leaseId: string): Promise<void> {
-    const [row] = await this.sequelize.query<{ holds: number | null; render_state: string }>(
+    const [row] = await select<{ holds: number | null; render_state: string }>(
+      this.sequelize,
       `SELECT (f.lease_id = :leaseId AND f.state = 'leased' AND f.leased_until >= NOW(3)) AS holds,
          r.state AS render_state FROM frames f JOIN renders r ON r.id = f.render_id
          WHERE f.render_id = :id AND f.frame_index = :index`,
-      { type: QueryTypes.SELECT, replacements: { id, index, leaseId } },
+      { id, index, leaseId },
     );
     if (!row) throw new Problem('not-found', `This render has no frame ${index}.`, { field: 'index' });
     if (row.render_state !== 'rendering') throw new Problem('render-over', `This render is ${row.render_state}.`);
@@ -172,11 +173,7 @@ export class RenderStore {
    */
   async finish(id: string, frame: { index: number; hash: string; bytes: number }, leaseId: string): Promise<boolean> {
     return this.sequelize.transaction(async (transaction) => {
-      await this.sequelize.query('SELECT id FROM renders WHERE id = :id FOR UPDATE', {
-        type: QueryTypes.SELECT,
-        replacements: { id },
-        transaction,
-      });
+      await select(this.sequelize, 'SELECT id FROM renders WHERE id = :id FOR UPDATE', { id }, transaction);
       const [, kept] = await this.sequelize.query(
         `UPDATE frames SET state = 'done', hash = :hash, bytes = :bytes, lease_id = NULL, leased_until = NULL
            WHERE render_id = :id AND frame_index = :index AND lease_id = :leaseId AND leased_until >= NOW(3)`,
@@ -193,10 +190,11 @@ export class RenderStore {
   }
 
   async finishedFrames(id: string): Promise<FinishedFrame[]> {
-    const rows = await this.sequelize.query<FinishedFrame>(
+    const rows = await select<FinishedFrame>(
+      this.sequelize,
       `SELECT frame_index AS \`index\`, file_name AS fileName, hash, bytes FROM frames
          WHERE render_id = :id AND state = 'done' ORDER BY frame_index`,
-      { type: QueryTypes.SELECT, replacements: { id } },
+      { id },
     );
     return rows.map((row) => ({ ...row, index: Number(row.index), bytes: Number(row.bytes) }));
   }
@@ -240,7 +238,7 @@ function renderOf(row: Record<string, unknown>): Render {
   const rate = row['rate'];
   return {
     ...(row as unknown as Render),
-    rate: (typeof rate === 'string' ? JSON.parse(rate) : rate) as Rate,
+    rate: parsed(rate) as Rate,
     framesDone: Number(row['framesDone']),
     movieBytes: row['movieBytes'] === null ? null : Number(row['movieBytes']),
     createdAt: new Date(row['createdAt'] as string).toISOString(),

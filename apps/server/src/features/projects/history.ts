@@ -1,0 +1,87 @@
+import type { AppliedChange, Change } from '@arvex/core';
+import { changeFrom } from '@arvex/core';
+import type { Sequelize, Transaction } from 'sequelize';
+import { parsed, select } from '../../database/select';
+import { Problem } from '../../http/problem';
+
+/** A change is brought up over this many others at most; who was away longer is asked. */
+const MOST_HISTORY = 5000;
+
+interface ChangeRow {
+  readonly seq: number;
+  readonly id: string;
+  readonly name: string;
+  readonly form: number;
+  readonly operations: unknown;
+}
+
+/** The changes of projects in the order in which they were applied. */
+export class History {
+  constructor(private readonly sequelize: Sequelize) {}
+
+  /** Adds a change, and brings its project's place in the history to it. */
+  async add(projectId: string, seq: number, change: Change, transaction: Transaction): Promise<void> {
+    const { id, name, form } = change;
+    const operations = JSON.stringify(change.operations);
+    await this.sequelize.query(
+      `INSERT INTO changes (project_id, seq, id, name, form, operations)
+         VALUES (:projectId, :seq, :id, :name, :form, :operations)`,
+      { replacements: { projectId, seq, id, name, form, operations }, transaction },
+    );
+    await this.sequelize.query('UPDATE projects SET seq = :seq WHERE id = :projectId', {
+      replacements: { seq, projectId },
+      transaction,
+    });
+  }
+
+  /** The change with this id, if it was applied before. @throws Problem `entity-exists` if to another project. */
+  async byId(projectId: string, id: string, transaction: Transaction): Promise<AppliedChange | undefined> {
+    const [row] = await select<ChangeRow & { project_id: string }>(
+      this.sequelize,
+      'SELECT seq, project_id, id, name, form, operations FROM changes WHERE id = :id',
+      { id },
+      transaction,
+    );
+    if (row && row.project_id !== projectId) {
+      throw new Problem('entity-exists', 'A change with this id belongs to another project.', { field: 'id' });
+    }
+    return row && appliedOf(row);
+  }
+
+  /** Changes since the oldest of some revisions; since the beginning where one is no change's. */
+  async since(projectId: string, revisions: readonly string[], transaction: Transaction): Promise<AppliedChange[]> {
+    const rows = await select<{ id: string; seq: number; operations: unknown }>(
+      this.sequelize,
+      'SELECT id, seq, operations FROM changes WHERE project_id = :projectId AND id IN (:revisions)',
+      { projectId, revisions: [...new Set(revisions)] },
+      transaction,
+    );
+    // A change that was brought up itself was made from an earlier one: its history begins there.
+    const earlier = rows.flatMap(({ operations }) =>
+      (parsed(operations) as Change['operations']).flatMap((one) =>
+        'madeFrom' in one && one.madeFrom ? [one.madeFrom] : [],
+      ),
+    );
+    const unseen = earlier.filter((revision) => !revisions.includes(revision));
+    if (unseen.length > 0) return this.since(projectId, [...revisions, ...unseen], transaction);
+    const known = rows.map(({ seq }) => Number(seq));
+    const first = known.length < new Set(revisions).size ? 0 : Math.min(...known);
+    return this.after(projectId, first - 1, MOST_HISTORY, transaction);
+  }
+
+  /** Changes after `seq`, oldest first, at most `limit`, in the present form. */
+  async after(projectId: string, seq: number, limit: number, transaction?: Transaction): Promise<AppliedChange[]> {
+    const rows = await select<ChangeRow>(
+      this.sequelize,
+      `SELECT seq, id, name, form, operations FROM changes
+         WHERE project_id = :projectId AND seq > :seq ORDER BY seq LIMIT :limit`,
+      { projectId, seq, limit },
+      transaction,
+    );
+    return rows.map(appliedOf);
+  }
+}
+
+function appliedOf({ seq, id, name, form, operations }: ChangeRow): AppliedChange {
+  return { seq: Number(seq), change: changeFrom({ form: Number(form), id, name, operations: parsed(operations) }) };
+}
