@@ -68,10 +68,12 @@ for (const theme of ['dark', 'light']) {
       }
     }
     await page.getByRole('navigation').getByRole('button', { name: /Moves/ }).click(); // it has the most views
+    await page.getByRole('tab').first().click();
     for (const view of await page.getByRole('tab').allInnerTexts()) {
-      await page.getByRole('tab', { name: view, exact: true }).click();
+      await expect(page.getByRole('tab', { name: view, exact: true, selected: true })).toBeFocused();
       await page.waitForTimeout(300); // its code comes when it is shown
       found[view] = await against('.work');
+      await page.keyboard.press('ArrowRight');
     }
     expect(Object.entries(found).filter(([, violations]) => violations.length > 0)).toEqual([]);
   });

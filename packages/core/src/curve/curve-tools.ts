@@ -131,6 +131,7 @@ export interface Thinned {
 /**
  * Leaves out the keys that a smooth curve does not need: the greatest error at any key's time, and halfway between keys,
  * stays within the tolerance. Keys are put back where the error is greatest until it does.
+ * @param tolerance in the unit of the curve's values, above 0.
  */
 export function thinned(curve: Curve, tolerance: number): Thinned {
   if (curve.length < 3) return { curve, error: 0 };

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, viewChildren } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { View } from '../session';
 import { keysText, Workspace } from '../session';
@@ -11,13 +11,19 @@ import { IconButton } from '../ui';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div role="tablist" aria-label="Second view">
-      @for (tab of tabs(); track tab.id) {
+      @for (tab of tabs(); track tab.id; let i = $index) {
         <button
+          #tab
           type="button"
           role="tab"
           [attr.aria-selected]="workspace.views().lower === tab.id"
+          [tabindex]="workspace.views().lower === tab.id ? 0 : -1"
           [matTooltip]="hint(tab)"
           (click)="workspace.show(tab.id)"
+          (keydown.arrowleft)="goTo($event, i - 1)"
+          (keydown.arrowright)="goTo($event, i + 1)"
+          (keydown.home)="goTo($event, 0)"
+          (keydown.end)="goTo($event, -1)"
         >
           {{ tab.name }}
         </button>
@@ -53,12 +59,24 @@ import { IconButton } from '../ui';
 })
 export class ViewTabs {
   protected readonly workspace = inject(Workspace);
+  private readonly buttons = viewChildren<unknown, ElementRef<HTMLElement>>('tab', { read: ElementRef });
   /** What belongs to a step is offered there, and stays where it is shown already. */
   protected readonly tabs = computed(() =>
     this.workspace.allViews.filter(
       ({ id, step }) => !step || this.workspace.step() === step || this.workspace.shows(id),
     ),
   );
+
+  /** Shows the view of the tab at an index, round both ends, and goes to the tab. */
+  protected goTo(event: Event, index: number): void {
+    const tabs = this.tabs();
+    const round = (index + tabs.length) % tabs.length;
+    const tab = tabs[round];
+    if (!tab) return;
+    event.preventDefault();
+    this.buttons()[round]?.nativeElement.focus();
+    this.workspace.show(tab.id);
+  }
 
   protected hint({ action, keys }: View): string {
     return keys === undefined ? action : `${action} (${keysText(keys)})`;
