@@ -93,7 +93,7 @@ describe('geometry', () => {
   it.each([
     ['is not a GLB', async () => new TextEncoder().encode('a picture of a boat, not a boat'), 422, /glTF signature/],
     ['is cut off', async () => (await sail()).subarray(0, 400), 422, /cut off: \d+ bytes are missing/],
-    ['is over the limit', async () => new Uint8Array(200_000), 413, /up to 0 MB/],
+    ['is over the limit', async () => new Uint8Array(200_000), 413, /up to 0\.1 MB/],
     [
       'asks for more than its buffer holds',
       () =>

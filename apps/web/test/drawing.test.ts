@@ -10,7 +10,8 @@ import { Notices } from '../src/app/data/notices';
 import { Outbox } from '../src/app/data/outbox';
 import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
-import type { ShownView } from '../src/app/drawing/stage-host';
+import type { ShownView } from '../src/app/drawing/pictures';
+import { Pictures } from '../src/app/drawing/pictures';
 import { StageHost } from '../src/app/drawing/stage-host';
 import { ProjectEvents } from '../src/app/data/project-events';
 import { Viewpoint } from '../src/app/session/viewpoint';
@@ -52,6 +53,7 @@ vi.mock('../src/app/drawing/stage-desk', () => ({
 const soon = (check: () => void) => vi.waitFor(check, { timeout: 8000 });
 
 let host: StageHost;
+let pictures: Pictures;
 let store: ProjectStore;
 
 function view(name: string, samples: readonly number[]): ShownView {
@@ -67,21 +69,21 @@ beforeEach(async () => {
   drawMs = 10;
   broken = false;
   const server = new MemoryServer(projectWithCamera().project);
-  const services = [Outbox, Notices, ProjectEvents, ProjectStore, Playhead, Workspace, Viewpoint, StageHost];
+  const services = [Outbox, Notices, ProjectEvents, ProjectStore, Playhead, Workspace, Viewpoint, StageHost, Pictures];
   const providers = [{ provide: Api, useValue: server }, ...services, provideArvex()];
   const injector = createEnvironmentInjector(providers, TestBed.inject(EnvironmentInjector));
   store = injector.get(ProjectStore);
   await store.open(server.project.head.id);
-  host = injector.get(StageHost);
+  [host, pictures] = [injector.get(StageHost), injector.get(Pictures)];
   TestBed.tick();
   await soon(() => expect(host.loading()).toBe(false));
 });
 
 describe('the pictures of a page', () => {
   it('are drawn first, then thumbnails, then made finer: those that need least before the others, each to its end', async () => {
-    host.show(view('large', [8, 16]));
-    host.show(view('small', [4]));
-    await firstValueFrom(host.thumbnail({} as StageView, 20, 10));
+    pictures.show(view('large', [8, 16]));
+    pictures.show(view('small', [4]));
+    await firstValueFrom(pictures.thumbnail({} as StageView, 20, 10));
     await soon(() => expect(refined('large')).toHaveLength(16));
     const first = (what: string) => asked.findIndex((one) => one.startsWith(what));
     expect(first('draw small')).toBeLessThan(first('thumbnail'));
@@ -96,23 +98,23 @@ describe('the pictures of a page', () => {
 
   it('begin anew when what they show changes, and when another one has taken their place meanwhile', async () => {
     const large = view('large', [40]);
-    host.show(large);
+    pictures.show(large);
     await soon(() => expect(refined('large').length).toBeGreaterThan(3));
-    host.show(view('small', [2]));
+    pictures.show(view('small', [2]));
     await soon(() => expect(refined('large').at(-1)).toContain(' 39'));
     expect(refined('large').filter((one) => one.startsWith('refine large 160 0'))).toHaveLength(2);
-    host.invalidate(large);
+    pictures.invalidate(large);
     await soon(() => expect(refined('large').filter((one) => one.startsWith('refine large 160 0'))).toHaveLength(3));
   });
 
   it('get coarser while something moves and drawing is slow, and whole again at rest', async () => {
     const shown = view('view', [2]);
-    host.show(shown);
+    pictures.show(shown);
     await soon(() => expect(refined('view')).toHaveLength(2));
     drawMs = 180;
     for (let i = 0; i < 3; i++) {
       const before = done('view').length;
-      host.invalidate(shown, true);
+      pictures.invalidate(shown, true);
       await soon(() => expect(done('view').length).toBeGreaterThan(before));
     }
     const widths = done('view').flatMap((one) => /^draw \S+ (\d+)/.exec(one)?.[1] ?? []);
@@ -124,11 +126,11 @@ describe('the pictures of a page', () => {
   });
 
   it('wait while the interface has the machine to itself, and go on after it', async () => {
-    host.show(view('resting', [6]));
+    pictures.show(view('resting', [6]));
     await soon(() => expect(refined('resting')).not.toEqual([]));
     await host.standAside(async () => {
       const before = done('resting').length;
-      host.show(view('late', [1]));
+      pictures.show(view('late', [1]));
       await new Promise((resolve) => setTimeout(resolve, 200));
       expect([done('resting').length, done('late')]).toEqual([before, []]);
     });
@@ -139,7 +141,7 @@ describe('the pictures of a page', () => {
   it('say why there are none, and come back', async () => {
     broken = true;
     const shown = view('view', [1]);
-    host.show(shown);
+    pictures.show(shown);
     await soon(() => expect(host.failure()).toContain('the graphics are gone'));
     broken = false; // nobody asks again: it is tried anew after a pause
     await soon(() => expect(asked.some((one) => one.startsWith('draw view'))).toBe(true));
@@ -160,11 +162,11 @@ describe('the pictures of a page', () => {
 
   it('that are small are not drawn for nobody', async () => {
     const shown = view('resting', [1]);
-    host
+    pictures
       .thumbnail({} as StageView, 20, 10)
       .subscribe()
       .unsubscribe();
-    host.show(shown);
+    pictures.show(shown);
     await soon(() => expect(refined('resting')).toHaveLength(1));
     expect(asked).not.toContain('thumbnail');
   });

@@ -39,6 +39,7 @@ import { RigHandles } from '../src/app/features/moves/rig-handles';
 import { Selection } from '../src/app/session/selection';
 import { SnapGrid } from '../src/app/session/snapping';
 import { StageHost } from '../src/app/drawing/stage-host';
+import { Pictures } from '../src/app/drawing/pictures';
 import { Thumbnails } from '../src/app/drawing/thumbnails';
 import { Units } from '../src/app/session/units';
 import { Walk } from '../src/app/features/set/walk';
@@ -167,7 +168,7 @@ export class FakeStage {
   /** Luminance everywhere, cd/m². */
   luminance = 100;
   readonly loading = signal(false);
-  readonly firstPicture$ = of(undefined);
+  readonly first$ = of(undefined);
   readonly exceptions: (readonly string[])[] = [];
   readonly thumbnails: StageView[] = [];
 
@@ -210,6 +211,7 @@ export async function openTab(server: MemoryServer, stage = new FakeStage()): Pr
   const outside = [
     { provide: Api, useValue: server },
     { provide: StageHost, useValue: stage },
+    { provide: Pictures, useValue: stage },
   ];
   const injector = createEnvironmentInjector([...outside, ...SERVICES, provideArvex()], parent);
   const get = <T>(type: Type<T>): T => injector.get(type);

@@ -15,7 +15,7 @@ export async function storeUpload(
   if (!request.isMultipart()) throw new Problem('wrong-type', 'Send the file as multipart/form-data.');
   const part = await request.file({ limits: { fileSize: limit, files: 1 } });
   if (!part) throw new Problem('invalid-request', 'The request holds no file.', { field: 'file' });
-  const megabytes = Math.floor(limit / 1_000_000);
+  const megabytes = Number((limit / 1_000_000).toPrecision(2));
   const tooLarge = new Problem(
     'too-large',
     `${what} may have up to ${megabytes} MB. Make the file smaller or split it.`,

@@ -1,3 +1,4 @@
+import { dequal } from 'dequal/lite';
 import type { AllChannelValues, Camera, ChannelValues, NamedChannel } from '../model';
 import type { Vector } from '../space';
 
@@ -69,9 +70,7 @@ export function restingParts(camera: Camera, values: ChannelValues): Partial<Cam
     lens: { ...camera.lens, focalLengthMm: all.focalLength, shiftXMm: all.shiftX, shiftYMm: all.shiftY },
     focus: { ...camera.focus, distanceM: all.focusDistance, fStop: all.fStop },
   };
-  return Object.fromEntries(
-    Object.entries(parts).filter(([key, part]) => JSON.stringify(part) !== JSON.stringify(camera[key as keyof Camera])),
-  );
+  return Object.fromEntries(Object.entries(parts).filter(([key, part]) => !dequal(part, camera[key as keyof Camera])));
 }
 
 /** A rig with its numbers at rest. */

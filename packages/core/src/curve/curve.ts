@@ -26,10 +26,13 @@ export const AFTER_LAST = ['stay', 'repeat', 'onward'] as const;
 
 export type AfterLast = (typeof AFTER_LAST)[number];
 
+/** Keys of a curve, at most. */
+export const MOST_KEYS = 100_000;
+
 /** Keys in rising order of time, no two at the same time. */
 export const curveSchema = z
   .array(keySchema)
-  .max(100_000)
+  .max(MOST_KEYS)
   .refine((keys) => keys.every((key, i) => i === 0 || (keys[i - 1]?.atFlicks ?? 0) < key.atFlicks), {
     message: 'Keys must rise in time, no two at the same time.',
   });

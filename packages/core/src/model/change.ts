@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { keySchema } from '../curve';
+import { keySchema, MOST_KEYS } from '../curve';
 import { flicks, revision } from './fields';
 import { FORM } from './form';
 import { entityKindSchema } from './kinds';
@@ -7,7 +7,6 @@ import { entityKindSchema } from './kinds';
 const fields = z.record(z.string(), z.unknown());
 /** The place of one entry of a field that is a record: the field and the entry's name. */
 const at = z.tuple([z.string(), z.string()]);
-const MOST_KEYS = 100_000;
 
 /**
  * A change to one entry of a field that is a record, so that one curve of a move, or some keys of it, can be changed without

@@ -1,5 +1,6 @@
 import type { CameraState, Project } from '@arvex/core';
 import { cameraAt, FLICKS_PER_SECOND, isMoving, projectedLens } from '@arvex/core';
+import { dequal } from 'dequal/lite';
 import type { ShutterMoment, StageView } from './view';
 
 /** Moments of an open shutter that are told apart: more samples than this share them. */
@@ -17,7 +18,7 @@ export function withShutter(view: StageView, project: Project, state: CameraStat
     return { pose: { positionM, quaternion }, lens: projectedLens({ ...then, positionM, quaternion }), atFlicks };
   });
   const [first, last] = [shutter[0], shutter.at(-1)];
-  const same = JSON.stringify([first?.pose, first?.lens]) === JSON.stringify([last?.pose, last?.lens]);
+  const same = dequal([first?.pose, first?.lens], [last?.pose, last?.lens]);
   const moving = Object.values(project.placements).some((placement) => isMoving(project, placement));
   return same && !moving ? view : { ...view, shutter };
 }

@@ -1,4 +1,5 @@
 export { STAGE_FILES } from './stage-files';
-export type { ShownView } from './stage-host';
+export type { ShownView } from './pictures';
+export { Pictures } from './pictures';
 export { StageHost } from './stage-host';
 export { Thumbnails } from './thumbnails';

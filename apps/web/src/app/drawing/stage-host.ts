@@ -3,62 +3,24 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Vector } from '@arvex/core';
 import type { Picked, Scopes, StagedSet, StageView, Survey } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch } from '@arvex/stage/patch';
-import type { Remote } from 'comlink';
-import { proxy, transfer, wrap } from 'comlink';
-import {
-  AsyncSubject,
-  concatMap,
-  defer,
-  exhaustMap,
-  firstValueFrom,
-  Observable,
-  repeat,
-  ReplaySubject,
-  share,
-  startWith,
-  Subject,
-  takeWhile,
-  tap,
-} from 'rxjs';
+import { proxy } from 'comlink';
+import type { Observable } from 'rxjs';
+import { concatMap, defer, firstValueFrom, ReplaySubject, share, Subject, tap } from 'rxjs';
 import { Notices, retryWithPauses } from '../data';
 import { Viewpoint } from '../session';
-import type { StageDesk } from './stage-desk';
+import type { Desk } from './open-desk';
+import { openDesk } from './open-desk';
 
-/** A canvas in the page that shows a view of the set. */
-export interface ShownView {
-  readonly canvas: HTMLCanvasElement;
-  /** The view as it is now, with anything that should be known again when it is drawn. */
-  readonly view: () => { readonly view: StageView; readonly label?: unknown } | undefined;
-  /** Called when a picture is on the canvas, with the label it was asked with. */
-  readonly drawn?: (label: unknown) => void;
-  /** Samples after which the resting picture is shown, rising; the last ends it. */
-  readonly samples: () => readonly number[];
-}
-
-type Desk = Remote<StageDesk> | StageDesk;
-
-/** Time for one picture while something moves; resolution drops until it is kept. */
-const MOVING_BUDGET_MS = 45;
-const LOWEST_SHARE = 0.35;
-/** How long after the last movement the picture becomes sharp again. */
-const REST_MS = 140;
 /** Time in which the cards of what was newly chosen come. */
 const SETTLING_MS = 250;
-/** Longest time a picture of what rests waits for the interface. */
-const LONGEST_WAIT_MS = 200;
 
 const GRAPHICS_LOST = 'The graphics of this machine began anew. The picture comes back by itself.';
 
-/** Draws every view in the page with one stage: on demand, one picture at a time, coarse while moving, fine at rest. */
+/** Keeps the set on one stage for the whole page, and asks the stage what is seen and met there. */
 @Injectable({ providedIn: 'root' })
 export class StageHost {
   private readonly viewpoint = inject(Viewpoint);
   private readonly notices = inject(Notices);
-  private readonly views = new Set<ShownView>();
-  private readonly dirty = new Set<ShownView>();
-  private readonly refining = new Map<ShownView, number>();
-  private readonly thumbnails: ((desk: Desk) => Promise<void>)[] = [];
-  private readonly wanted$ = new Subject<void>();
   /** Opened by the first who asks; where that fails, anew by the next. */
   private readonly desk$ = defer(openDesk).pipe(
     tap((desk) => void desk.watchGraphics(proxy((lost: boolean) => this.graphics(lost)))),
@@ -75,22 +37,21 @@ export class StageHost {
   private readonly set = computed(() => this.viewpoint.drawnProject(), {
     equal: (a, b) => a?.sets === b?.sets && a?.assets === b?.assets && a?.placements === b?.placements,
   });
-  /** A change of the set that is being taken in: what is read then leaves no time for refining. */
-  private following = false;
-  /** What is being drawn, to wait for its end. */
-  private drawing: Promise<void> = Promise.resolve();
-  /** Until when no picture and no reading is begun. */
+  /** Until when nothing is begun. */
   private aside: Promise<void> = Promise.resolve();
-  private share = 1;
-  /** The view whose samples are being added up. */
-  private accumulating: ShownView | undefined;
-  private movedAt = -Infinity;
+  /** What is being done in turn, to wait for its end. */
+  private atWork: Promise<void> = Promise.resolve();
+  private readonly problem = signal<string | undefined>(undefined);
 
-  /** Ends when a first picture of the set was drawn. */
-  readonly firstPicture$ = new AsyncSubject<void>();
   readonly loading = signal(true);
+  /** Whether the graphics are away: what was drawn then shows nothing. */
+  readonly lost = signal(false);
   /** Why there is no picture, when there is none; it is tried again after growing pauses. */
-  readonly failure = signal<string | undefined>(undefined);
+  readonly failure = computed(() => (this.lost() ? GRAPHICS_LOST : this.problem()));
+  /** Something else stands on the stage than before. `moving` says that more will follow at once. */
+  readonly changed$ = new Subject<{ readonly moving: boolean }>();
+  /** Whether a change of the set is being taken in. */
+  readonly following = signal(false);
 
   constructor() {
     toObservable(this.set)
@@ -99,34 +60,6 @@ export class StageHost {
         takeUntilDestroyed(),
       )
       .subscribe();
-    this.wanted$
-      .pipe(
-        startWith(undefined),
-        exhaustMap(() => this.drawAll()),
-        retryWithPauses((error) => this.failed(error)),
-        takeUntilDestroyed(),
-      )
-      .subscribe();
-  }
-
-  /** Shows a view until the returned function is called. */
-  show(view: ShownView): () => void {
-    this.views.add(view);
-    this.invalidate(view);
-    return () => {
-      this.views.delete(view);
-      this.dirty.delete(view);
-      this.refining.delete(view);
-    };
-  }
-
-  /** Asks for a new picture. `moving` says that more will follow at once, so that speed counts more than sharpness. */
-  invalidate(view: ShownView, moving = false): void {
-    if (!this.views.has(view)) return;
-    if (moving) this.movedAt = performance.now();
-    this.dirty.add(view);
-    this.refining.delete(view);
-    this.wanted$.next();
   }
 
   /** What lies under a point of a view. */
@@ -167,24 +100,12 @@ export class StageHost {
     return this.desk$.pipe(concatMap((desk) => desk.survey(view)));
   }
 
-  /** A small picture, drawn when nothing else is to be done, and not at all once nobody listens. */
-  thumbnail(view: StageView, widthPx: number, heightPx: number): Observable<ImageBitmap> {
-    return new Observable((listener) => {
-      const make = async (desk: Desk) => {
-        try {
-          listener.next(await desk.thumbnail(view, widthPx, heightPx));
-          listener.complete();
-        } catch (error) {
-          listener.error(error);
-        }
-      };
-      this.thumbnails.push(make);
-      this.wanted$.next();
-      return () => {
-        const index = this.thumbnails.indexOf(make);
-        if (index >= 0) this.thumbnails.splice(index, 1);
-      };
-    });
+  /** Does something on the stage, once the machine is not left to the interface. */
+  async inTurn(work: (desk: Desk) => Promise<void>): Promise<void> {
+    const desk = await this.desk();
+    await this.aside;
+    this.atWork = work(desk);
+    await this.atWork;
   }
 
   /** Leaves the machine to what is done meanwhile in the interface: no picture and no reading is begun until that is shown. */
@@ -193,11 +114,21 @@ export class StageHost {
     let comeBack: () => void = () => undefined;
     this.aside = new Promise((resolve) => (comeBack = resolve));
     try {
-      await this.drawing;
+      await this.atWork.catch(() => undefined); // told where it was begun
       await done();
     } finally {
       setTimeout(comeBack, SETTLING_MS);
     }
+  }
+
+  /** Something could not be drawn. */
+  failed(error: unknown): void {
+    this.problem.set(`No picture can be drawn: ${(error as Error).message}`);
+  }
+
+  /** Something was drawn. */
+  succeeded(): void {
+    this.problem.set(undefined);
   }
 
   private desk(): Promise<Desk> {
@@ -211,157 +142,23 @@ export class StageHost {
     const { sets, assets, placements } = project;
     const [before, next] = [this.staged, { sets, assets, placements }];
     if (next.sets === before.sets && next.assets === before.assets && next.placements === before.placements) return;
-    this.following = true;
+    this.following.set(true);
     try {
       await this.aside;
       const missing = await (await this.desk()).follow(setPatch(before, next));
       this.staged = next;
       if (missing.length > 0)
         this.notices.error(new Error(`${missing.length} files of the set could not be read; reload to try again.`));
-      this.failure.set(undefined);
+      this.succeeded();
     } finally {
-      this.following = false;
+      this.following.set(false);
       this.loading.set(false);
     }
-    const moving = this.viewpoint.piecePreview() !== undefined;
-    this.views.forEach((view) => this.invalidate(view, moving));
+    this.changed$.next({ moving: this.viewpoint.piecePreview() !== undefined });
   }
 
-  private failed(error: unknown): void {
-    this.failure.set(`No picture can be drawn: ${(error as Error).message}`);
-  }
-
-  /** While the graphics are away nothing is drawn; when they are back, everything is. */
   private graphics(lost: boolean): void {
-    this.failure.set(lost ? GRAPHICS_LOST : undefined);
-    this.accumulating = undefined;
-    if (!lost) this.views.forEach((view) => this.invalidate(view));
+    this.lost.set(lost);
+    if (!lost) this.changed$.next({ moving: false });
   }
-
-  private get moving(): boolean {
-    return performance.now() - this.movedAt < REST_MS;
-  }
-
-  private get wanted(): boolean {
-    return this.dirty.size > 0 || this.refining.size > 0 || this.thumbnails.length > 0;
-  }
-
-  /** Makes one picture after another for as long as one is wanted. */
-  private drawAll(): Observable<void> {
-    return defer(async () => {
-      if (!this.wanted) return;
-      const desk = await this.desk();
-      await (this.moving ? nextFrame() : idle());
-      await this.aside;
-      this.drawing = this.drawNext(desk);
-      await this.drawing;
-    }).pipe(
-      repeat(),
-      takeWhile(() => this.wanted),
-    );
-  }
-
-  /** Makes the picture that is wanted most, if one is wanted now. */
-  private async drawNext(desk: Desk): Promise<void> {
-    const [next] = this.dirty;
-    if (next) await this.drawOnce(desk, next);
-    else if (this.moving) return;
-    else if (this.thumbnails.length > 0)
-      await this.thumbnails.pop()?.(desk); // asked for last: looked at now
-    else if (!this.following) await this.refineOnce(desk);
-  }
-
-  private async drawOnce(desk: Desk, shown: ShownView): Promise<void> {
-    this.dirty.delete(shown);
-    const asked = shown.view();
-    const size = pixelSize(shown.canvas);
-    if (!asked || !size) return;
-    const moving = this.moving;
-    const share = moving ? this.share : 1;
-    const [width, height] = [size.width, size.height].map((px) => Math.max(2, Math.round(px * share)));
-    const { bitmap, milliseconds } = await desk.draw(asked.view, width ?? 2, height ?? 2).catch((error: unknown) => {
-      if (this.views.has(shown)) this.dirty.add(shown); // it is still wanted
-      throw error;
-    });
-    if (this.failure() === GRAPHICS_LOST) bitmap.close();
-    else put(bitmap, shown.canvas);
-    if (this.failure() !== GRAPHICS_LOST) this.failure.set(undefined);
-    shown.drawn?.(asked.label);
-    if (!this.loading()) {
-      this.firstPicture$.next();
-      this.firstPicture$.complete();
-    }
-    if (moving) this.share = Math.min(1, Math.max(LOWEST_SHARE, share * Math.sqrt(MOVING_BUDGET_MS / milliseconds)));
-    if (this.views.has(shown) && !this.dirty.has(shown)) this.refining.set(shown, 0);
-  }
-
-  /** Adds one sample to a view that is not fine yet: those that need few samples come first, each to its end. */
-  private async refineOnce(desk: Desk): Promise<void> {
-    const most = (view: ShownView) => view.samples().at(-1) ?? 0;
-    const [shown] = [...this.refining.keys()].sort((a, b) => most(a) - most(b));
-    if (!shown) return;
-    // The accumulator holds one picture: what another view had begun is begun anew.
-    const index = shown === this.accumulating ? (this.refining.get(shown) ?? 0) : 0;
-    this.accumulating = shown;
-    const asked = shown.view();
-    const size = pixelSize(shown.canvas);
-    const stops = shown.samples();
-    if (!asked || !size || index >= most(shown)) {
-      this.refining.delete(shown);
-      return;
-    }
-    const bitmap = await desk.refine(asked.view, size.width, size.height, index, stops.includes(index + 1));
-    if (!this.refining.has(shown)) bitmap?.close();
-    else {
-      if (bitmap) put(bitmap, shown.canvas);
-      this.refining.set(shown, index + 1);
-    }
-  }
-}
-
-/** The stage in a worker, with another worker for search trees; in the window where workers have no graphics. */
-async function openDesk(): Promise<Desk> {
-  let worker: Worker | undefined;
-  try {
-    worker = new Worker(new URL('./stage.worker', import.meta.url), { type: 'module' });
-    const desk = wrap<StageDesk>(worker);
-    await desk.open();
-    await desk.growTreesThrough(proxy(openTreePort));
-    return desk;
-  } catch {
-    worker?.terminate();
-    const { StageDesk: DeskClass } = await import('./stage-desk');
-    const desk = new DeskClass();
-    await desk.open();
-    return desk;
-  }
-}
-
-/** A way to a worker that builds search trees, made when the first large file asks for it. */
-function openTreePort(): MessagePort {
-  const trees = new Worker(new URL('./bounds-tree.worker', import.meta.url), { type: 'module' });
-  const { port1, port2 } = new MessageChannel();
-  trees.postMessage({ port: port1 }, [port1]);
-  return transfer(port2, [port2]);
-}
-
-/** Device pixels of a canvas in the page; nothing while it is not shown. */
-function pixelSize(canvas: HTMLCanvasElement): { width: number; height: number } | undefined {
-  const ratio = Math.min(2, devicePixelRatio);
-  const [width, height] = [Math.round(canvas.clientWidth * ratio), Math.round(canvas.clientHeight * ratio)];
-  return width > 1 && height > 1 ? { width, height } : undefined;
-}
-
-function put(bitmap: ImageBitmap, canvas: HTMLCanvasElement): void {
-  canvas.getContext('bitmaprenderer')?.transferFromImageBitmap(bitmap);
-}
-
-function nextFrame(): Promise<unknown> {
-  return new Promise((resolve) => requestAnimationFrame(resolve));
-}
-
-/** Resolves when the interface has done what it had to do: where graphics are software, a picture takes its processors. */
-function idle(): Promise<unknown> {
-  if (!('requestIdleCallback' in globalThis)) return nextFrame(); // not every browser says when it is idle
-  return new Promise((resolve) => requestIdleCallback(resolve, { timeout: LONGEST_WAIT_MS }));
 }

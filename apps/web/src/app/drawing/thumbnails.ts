@@ -1,10 +1,10 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CameraState, ChannelValues } from '@arvex/core';
-import { cameraAt, isMoving } from '@arvex/core';
+import { cameraAt, fingerprintOf, isMoving } from '@arvex/core';
 import { viewOf } from '@arvex/stage/view';
 import { finalize, switchMap } from 'rxjs';
 import { ProjectStore } from '../data';
-import { StageHost } from './stage-host';
+import { Pictures } from './pictures';
 
 /** Width of a drawn thumbnail, pixels; shown smaller. */
 const WIDTH_PX = 208;
@@ -14,7 +14,7 @@ const MOST_KEPT = 600;
 @Injectable({ providedIn: 'root' })
 export class Thumbnails {
   private readonly store = inject(ProjectStore);
-  private readonly host = inject(StageHost);
+  private readonly pictures = inject(Pictures);
   private readonly kept = new Map<string, ImageBitmap>();
   private readonly asked = new Set<string>();
   private readonly made = signal(0);
@@ -24,7 +24,7 @@ export class Thumbnails {
     const project = this.store.project();
     if (!project) return '';
     const revisions = [...Object.values(project.sets), ...Object.values(project.placements)].map((one) => one.revision);
-    return `${revisions.length} ${hash(revisions.join())}`;
+    return fingerprintOf(revisions);
   });
   private readonly moves = computed(() => {
     const project = this.store.project();
@@ -49,9 +49,9 @@ export class Thumbnails {
   private make(state: CameraState, flicks: number, key: string): void {
     const { widthMm, heightMm } = state.framing.used;
     const height = Math.max(2, Math.round((WIDTH_PX * heightMm) / widthMm));
-    this.host.firstPicture$ // nothing is made before the picture itself stands there
+    this.pictures.first$ // nothing is made before the picture itself stands there
       .pipe(
-        switchMap(() => this.host.thumbnail(viewOf(state, flicks), WIDTH_PX, height)),
+        switchMap(() => this.pictures.thumbnail(viewOf(state, flicks), WIDTH_PX, height)),
         finalize(() => this.asked.delete(key)),
       )
       .subscribe({
@@ -66,11 +66,4 @@ export class Thumbnails {
     this.kept.set(key, bitmap);
     this.made.update((count) => count + 1);
   }
-}
-
-/** A short number for a long text (FNV-1a, 32 bit). */
-function hash(text: string): number {
-  let value = 0x811c9dc5;
-  for (let i = 0; i < text.length; i++) value = Math.imul(value ^ text.charCodeAt(i), 0x01000193);
-  return value >>> 0;
 }

@@ -1,3 +1,4 @@
+import { dequal } from 'dequal/lite';
 import { projectMix } from '../../camera';
 import type { Exposure } from '../../exposure';
 import type { Camera, Guides, Operation, OwnGroup, Pose, Project } from '../../model';
@@ -165,8 +166,8 @@ export function setOwn(project: Project, cameraId: string, group: OwnGroup, own:
 
 function isUntouched(camera: Camera, group: OwnGroup): boolean {
   const of = (one: Pick<Camera, 'exposure' | 'framing' | 'guides' | 'lightMix'>) =>
-    JSON.stringify(group === 'delivery' ? one.framing.delivery : one[group]);
-  return of(camera) === of(CAMERA_DEFAULTS);
+    group === 'delivery' ? one.framing.delivery : one[group];
+  return dequal(of(camera), of(CAMERA_DEFAULTS));
 }
 
 function projectGroup({ head, lightGroups }: Project, camera: Camera, group: OwnGroup): Partial<Camera> {

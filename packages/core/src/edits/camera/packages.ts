@@ -1,3 +1,4 @@
+import { dequal } from 'dequal/lite';
 import type { Camera, CameraPackage, PackageSettings, Project } from '../../model';
 import { existing, kitLensOf } from '../../model';
 import type { Edit } from '../edit';
@@ -32,13 +33,12 @@ export function applyPackage(
   kitId: string,
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
-  const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
   const others = camera.own.filter((group) => group === 'lightMix');
   const own: Camera['own'] = [
     ...others,
-    ...(same(settings.delivery, project.head.delivery) ? [] : (['delivery'] as const)),
-    ...(same(settings.exposure, project.head.exposure) ? [] : (['exposure'] as const)),
-    ...(same(settings.guides, project.head.guides) ? [] : (['guides'] as const)),
+    ...(dequal(settings.delivery, project.head.delivery) ? [] : (['delivery'] as const)),
+    ...(dequal(settings.exposure, project.head.exposure) ? [] : (['exposure'] as const)),
+    ...(dequal(settings.guides, project.head.guides) ? [] : (['guides'] as const)),
   ];
   const { kitLens } = settings;
   const unknown = kitLens !== null && !kitLensOf(project, kitLens.id);

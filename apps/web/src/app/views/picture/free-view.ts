@@ -7,7 +7,7 @@ import { deliveredWindow, paneWindow, windowShare } from '@arvex/core';
 import type { Picked } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
 import type { ShownView } from '../../drawing';
-import { StageHost } from '../../drawing';
+import { Pictures } from '../../drawing';
 import { Cameras } from '../../features/cameras';
 import { SetPieces, Walk } from '../../features/set';
 import { FreeCamera, Playhead, Selection, Viewpoint, Workspace } from '../../session';
@@ -35,7 +35,7 @@ export class FreeView implements AfterViewInit, OnDestroy {
   protected readonly pieces = inject(SetPieces);
   protected readonly selection = inject(Selection);
   protected readonly walk = inject(Walk);
-  private readonly host = inject(StageHost);
+  private readonly pictures = inject(Pictures);
   private readonly playhead = inject(Playhead);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly pane = viewChild.required<ElementRef<HTMLElement>>('pane');
@@ -69,7 +69,7 @@ export class FreeView implements AfterViewInit, OnDestroy {
   constructor() {
     effect(() => {
       const moving = this.looking() || this.playhead.playing() || this.walk.stepping();
-      if (this.view() && this.shownView) this.host.invalidate(this.shownView, moving);
+      if (this.view() && this.shownView) this.pictures.invalidate(this.shownView, moving);
     });
   }
 
@@ -77,7 +77,7 @@ export class FreeView implements AfterViewInit, OnDestroy {
     this.observer.observe(this.pane().nativeElement);
     this.measure();
     this.shownView = { canvas: this.canvas().nativeElement, samples: () => REST_SAMPLES, view: this.shown };
-    this.leave = this.host.show(this.shownView);
+    this.leave = this.pictures.show(this.shownView);
   }
 
   ngOnDestroy(): void {

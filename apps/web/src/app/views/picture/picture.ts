@@ -18,7 +18,7 @@ import { viewOf, withShutter } from '@arvex/stage/view';
 import type { Subscription } from 'rxjs';
 import { ProjectStore } from '../../data';
 import type { ShownView } from '../../drawing';
-import { StageHost } from '../../drawing';
+import { Pictures, StageHost } from '../../drawing';
 import { ClipSurvey, PictureTools } from '../../features/cameras';
 import { Marks } from '../../features/moves';
 import { SetPieces } from '../../features/set';
@@ -64,6 +64,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly workspace = inject(Workspace);
   protected readonly host = inject(StageHost);
+  private readonly pictures = inject(Pictures);
   protected readonly marks = inject(Marks);
   protected readonly pieces = inject(SetPieces);
   protected readonly selection = inject(Selection);
@@ -120,7 +121,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   constructor() {
     effect(() => {
       const moving = this.viewpoint.preview() !== undefined || this.playhead.playing();
-      if (this.shownView() && this.shown) this.host.invalidate(this.shown, moving);
+      if (this.shownView() && this.shown) this.pictures.invalidate(this.shown, moving);
     });
   }
 
@@ -133,9 +134,9 @@ export class Picture implements AfterViewInit, OnDestroy {
       view: () => this.viewNow(),
       drawn: (label) => this.say(label as Seen),
     };
-    this.leave = this.host.show(this.shown);
+    this.leave = this.pictures.show(this.shown);
     // Played frames go from the clock to the canvas, past change detection.
-    this.ticks = this.playhead.frame$.subscribe(() => this.shown && this.host.invalidate(this.shown, true));
+    this.ticks = this.playhead.frame$.subscribe(() => this.shown && this.pictures.invalidate(this.shown, true));
   }
 
   ngOnDestroy(): void {
