@@ -63,7 +63,7 @@ export function resolveCamera(
     { pose, kitLens, pixelMm },
     project,
     atFlicks,
-    project.measured[camera.id]?.curve,
+    camera.focus.mode === 'auto' ? project.measured[camera.id]?.curve : undefined,
   );
   const exposure = own.includes('exposure') ? camera.exposure : head.exposure;
   const seconds = shutterSeconds(exposure.shutterAngleDeg, head.rate);
