@@ -5,17 +5,7 @@ import { theSet } from './migrations/0002-the-set';
 import { theBench } from './migrations/0003-the-bench';
 import { theMoves } from './migrations/0004-the-moves';
 import { formTwo } from './migrations/0005-form-two';
-
-/** A step of the database's history: plain statements that are never edited once they have run anywhere. */
-export interface Migration {
-  readonly name: string;
-  readonly statements: readonly string[];
-  /**
-   * Whether each statement is noted as soon as it has run, so that a start that was killed in the middle goes on there. Each of
-   * them can then be run twice: it may have been killed before it was noted.
-   */
-  readonly oneByOne?: true;
-}
+import type { Migration } from './migrations/migration';
 
 const MIGRATIONS: readonly Migration[] = [firstTables, theSet, theBench, theMoves, formTwo];
 

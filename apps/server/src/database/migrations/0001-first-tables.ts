@@ -1,4 +1,4 @@
-import type { Migration } from '../migrate';
+import type { Migration } from './migration';
 
 const ID = 'CHAR(36) CHARACTER SET ascii COLLATE ascii_bin';
 const REVISION = 'revision VARCHAR(64) CHARACTER SET ascii NOT NULL';

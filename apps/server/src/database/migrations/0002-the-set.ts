@@ -1,4 +1,4 @@
-import type { Migration } from '../migrate';
+import type { Migration } from './migration';
 
 const ID = 'CHAR(36) CHARACTER SET ascii COLLATE ascii_bin';
 const HEAD_DELIVERY = `COALESCE(JSON_EXTRACT(c.framing, '$.delivery'), JSON_COMPACT(p.delivery))`;

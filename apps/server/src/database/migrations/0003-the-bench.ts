@@ -1,4 +1,4 @@
-import type { Migration } from '../migrate';
+import type { Migration } from './migration';
 
 const ID = 'CHAR(36) CHARACTER SET ascii COLLATE ascii_bin';
 const GUIDES = `JSON_OBJECT('mask', JSON_COMPACT(mask), 'aspects', JSON_ARRAY(), 'divisions', JSON_ARRAY(),

@@ -1,5 +1,5 @@
 import { HANDHELD_DEFAULTS } from '@arvex/core';
-import type { Migration } from '../migrate';
+import type { Migration } from './migration';
 
 /** Rigs and hands of cameras, racks of focus, what curves do after their last key, and marks that are left out. */
 export const theMoves: Migration = {

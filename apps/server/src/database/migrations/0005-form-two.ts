@@ -1,4 +1,4 @@
-import type { Migration } from '../migrate';
+import type { Migration } from './migration';
 
 const ID = 'CHAR(36) CHARACTER SET ascii COLLATE ascii_bin';
 const ORDER = 'VARCHAR(120) CHARACTER SET ascii COLLATE ascii_bin';
