@@ -284,6 +284,25 @@ async function withoutStageWorker(browser: Browser): Promise<Page> {
   return other;
 }
 
+test('what is typed belongs to what was shown, also when the next press is elsewhere', async () => {
+  await page.keyboard.press('4');
+  await page.locator('[data-shot=SL_020]').click();
+  await field('Name of the shot').fill('SL_021');
+  await page.locator('[data-shot=SL_010]').click();
+  await expect(page.locator('[data-shot=SL_021]')).toBeVisible();
+  await expect(page.locator('[data-shot=SL_010]')).toBeVisible();
+  await page.locator('[data-shot=SL_021]').click();
+  await expect(field('Name of the shot')).toHaveValue('SL_021');
+  await field('Length of the shot').fill('20');
+  await page.locator('[data-shot=SL_010]').click();
+  await expect(page.getByRole('row', { name: /^SL_021 .* 20$/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^SL_010 .* 12$/ })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('row', { name: /^SL_021 .* 12$/ })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-shot=SL_020]')).toBeVisible();
+});
+
 test('the rendered cut is a movie of the right size, rate and length, and the same frames as PNG', async ({
   browser,
 }) => {

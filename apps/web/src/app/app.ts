@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, ElementRef, inject } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { pageOf, projectSummarySchema } from '@arvex/core';
@@ -10,12 +10,9 @@ import type { Step } from './session';
 import { Actions, Workspace } from './session';
 import { NoticeList } from './shell/notice-list';
 import { TopBar } from './shell/top-bar';
-import { ActionButton, Contributed, followDrag } from './ui';
+import { ActionButton, Contributed, followDrag, FOR_TYPING, letGoBeforePresses } from './ui';
 import { Reel, ViewTabs } from './views';
 import * as z from 'zod';
-
-/** Keys that a text field, a slider or a menu needs for itself. */
-const FOR_TYPING = 'input:not([type=range]), textarea, [contenteditable]';
 
 /** The application: steps, picture with its instruments, second view, bench and reel. */
 @Component({
@@ -57,6 +54,7 @@ export class App {
 
   constructor() {
     inject(AutoFocus); // measures from the beginning
+    inject(DestroyRef).onDestroy(letGoBeforePresses(inject<ElementRef<HTMLElement>>(ElementRef).nativeElement));
     effect(() => (document.documentElement.dataset['theme'] = this.workspace.theme()));
     effect(() => {
       const grey = this.workspace.surround();
@@ -102,7 +100,9 @@ export class App {
     // A button reached by the keyboard keeps its own key.
     if (event.key === ' ' && this.walking && target.matches('button, a')) return;
     if (document.querySelector('.mat-mdc-menu-panel')) return;
-    if (this.walk.press(event, true) || this.actions.press(event)) event.preventDefault();
+    // What is being typed belongs to what is shown now, not to what the action chooses.
+    const letGo = () => target.matches(FOR_TYPING) && target.blur();
+    if (this.walk.press(event, true) || this.actions.press(event, letGo)) event.preventDefault();
   }
 
   protected keyUp(event: KeyboardEvent): void {

@@ -44,12 +44,17 @@ export class Actions {
     return this.all().filter(({ keys, steps }) => keys !== undefined && (!steps || steps.includes(step)));
   }
 
-  /** Runs what a key stands for in the present step. @returns whether it stands for anything that can be done now. */
-  press(event: KeyboardEvent): boolean {
+  /**
+   * Runs what a key stands for in the present step, after `first`.
+   * @returns whether it stands for anything that can be done now.
+   */
+  press(event: KeyboardEvent, first?: () => void): boolean {
     const keys = keysOf(event);
     const action = this.here().find((one) => one.keys === keys && (!one.when || one.when()));
-    action?.run();
-    return action !== undefined;
+    if (!action) return false;
+    first?.();
+    action.run();
+    return true;
   }
 }
 

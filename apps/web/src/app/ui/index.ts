@@ -27,5 +27,6 @@ export type { BenchCard } from './cards';
 export { CARDS, Cards } from './cards';
 export { Contributed } from './contributed';
 export { IconButton } from './icon-button';
+export { FOR_TYPING, letGoBeforePresses } from './typing';
 export { Switch, switchChoices } from './switch';
 export { VectorRow } from './vector-row';

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
 
 /** A name that is kept on Enter or when it is left, and given up with Escape. */
 @Component({
@@ -12,10 +12,12 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
         maxlength="120"
         autocomplete="off"
         [attr.aria-label]="label()"
-        [value]="value()"
-        (blur)="keep(box)"
+        [value]="draft() ?? value()"
+        (focus)="begin()"
+        (input)="draft.set(box.value)"
+        (blur)="keep()"
         (keydown.enter)="box.blur()"
-        (keydown.escape)="box.value = value(); box.blur()"
+        (keydown.escape)="draft.set(undefined); box.blur()"
       />
     </label>
   `,
@@ -32,9 +34,18 @@ export class NameField {
   readonly value = input.required<string>();
   readonly named = output<string>();
 
-  protected keep(box: HTMLInputElement): void {
-    const name = box.value.trim();
-    if (name !== '' && name !== this.value()) this.named.emit(name);
-    else box.value = this.value();
+  /** What is typed: from when the field is entered, what changes elsewhere does not move the text under the hands. */
+  protected readonly draft = signal<string | undefined>(undefined);
+  private atFocus = '';
+
+  protected begin(): void {
+    this.atFocus = this.value();
+    this.draft.set(this.atFocus);
+  }
+
+  protected keep(): void {
+    const name = this.draft()?.trim() ?? '';
+    this.draft.set(undefined);
+    if (name !== '' && name !== this.atFocus && name !== this.value()) this.named.emit(name);
   }
 }

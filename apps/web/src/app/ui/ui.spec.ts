@@ -23,6 +23,7 @@ import {
   IconButton,
   LengthField,
   LevelRow,
+  letGoBeforePresses,
   NameField,
   NumberField,
   Switch,
@@ -271,6 +272,28 @@ describe('a name field', () => {
     await type(fixture, '  ');
     await type(fixture, 'Pier', 'Escape');
     expect([named, one<HTMLInputElement>(fixture, 'input').value]).toEqual([['Gate, low'], 'Gate']);
+  });
+
+  it('holds what is typed while its value changes elsewhere, and is let go of before a press elsewhere does anything', async () => {
+    const fixture = await show(NameField, { label: 'Name', value: 'Gate' });
+    const named = told(fixture.componentInstance.named);
+    document.body.append(fixture.nativeElement as Node);
+    const end = letGoBeforePresses(document.body);
+    const box = one<HTMLInputElement>(fixture, 'input');
+    box.focus();
+    box.value = 'Pier';
+    box.dispatchEvent(new Event('input'));
+    fixture.componentRef.setInput('value', 'Gate, open');
+    await fixture.whenStable();
+    expect(box.value).toBe('Pier');
+    const pressOn = (element: Element) => element.dispatchEvent(new MouseEvent('pointerdown', { bubbles: true }));
+    pressOn(box);
+    expect([document.activeElement, named]).toEqual([box, []]);
+    const before: string[][] = [];
+    document.body.addEventListener('pointerdown', () => before.push([...named] as string[]), { once: true });
+    pressOn(document.body);
+    expect(before).toEqual([['Pier']]);
+    end();
   });
 });
 
