@@ -10,7 +10,8 @@ import {
   PLACEMENT_DEFAULTS,
   SET_DEFAULTS,
 } from '@arvex/core';
-import { CAMERAS, exposed, RATE, SHOTS } from './shots';
+import { CAMERAS, SHOTS } from './shots';
+import { exposed, RATE } from './staging';
 
 /** The same id for the same words on every run. */
 function idOf(words: string): string {
