@@ -15,7 +15,7 @@ import {
   viewsOf,
 } from '@arvex/core';
 import type { DemoCamera } from './staging';
-import { focus, focusOn, frame, lens, mark, on, poseAt, exposed, followed } from './staging';
+import { focus, focusOn, frame, lens, mark, on, poseAt, exposed, followed, zoom } from './staging';
 
 const CRANE: Extract<Rig, { kind: 'crane' }> = {
   kind: 'crane',
@@ -142,6 +142,7 @@ export const CAMERAS: readonly DemoCamera[] = [
           { subjectId: placementId('glass lens'), degrees: 150, seconds: 160 / 24, loop: false },
           frame(600),
         ),
+      focusOn('glass lens'),
       // The mantle glows before it burns.
       ({ project, cameraId, groupId }) =>
         setCurves(
@@ -162,7 +163,7 @@ export const CAMERAS: readonly DemoCamera[] = [
   {
     name: 'The lamp takes',
     pose: poseAt([21.25, 21.45, -4.75], [21.9, 21.38, -3.4]),
-    parts: { lens: lens(28), focus: focus(1.5, 4), ...evening(640) },
+    parts: { lens: zoom(28), focus: focus(1.5, 4), ...evening(640) },
     moves: [
       ({ project, cameraId, placementId }) =>
         addNamedMove(

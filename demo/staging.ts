@@ -38,6 +38,12 @@ export function lens(focalLengthMm: number): Camera['lens'] {
   const found = STANDARD_LENSES.find(({ minMm, maxMm }) => minMm === focalLengthMm && maxMm === focalLengthMm);
   return found ? lensFromKit(CAMERA_DEFAULTS.lens, found) : { ...CAMERA_DEFAULTS.lens, focalLengthMm };
 }
+
+/** The shorter zoom of the standard kit at a focal length. */
+export function zoom(focalLengthMm: number): Camera['lens'] {
+  const found = STANDARD_LENSES.find(({ minMm, maxMm }) => minMm < focalLengthMm && maxMm > focalLengthMm);
+  return { ...(found ? lensFromKit(CAMERA_DEFAULTS.lens, found) : CAMERA_DEFAULTS.lens), focalLengthMm };
+}
 export const focus = (distanceM: number, fStop: number): Camera['focus'] => ({
   ...CAMERA_DEFAULTS.focus,
   distanceM,

@@ -47,7 +47,7 @@ export class Arvex {
   /** Kills the server as a crash would. Its database is left running. */
   async killServer(): Promise<void> {
     const gone = new Promise((resolve) => this.child?.once('exit', resolve));
-    this.child?.kill('SIGKILL'); // ./start has become the server by then
+    this.child?.kill('SIGKILL'); // the server goes with ./start however that ends
     await gone;
   }
 

@@ -172,7 +172,7 @@ test('the tilt becomes shift, a lens bends, sight can be parallel, and what the 
   for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
   await expect.poll(async () => (await camera()).pose.tiltDeg).not.toBe(-12);
   const straight = await restingShot(page, 'The picture');
-  await hands.type('Distortion', '-20');
+  await hands.type('Distortion', '20');
   await expect.poll(async () => difference(straight, await shot(page, 'The picture'))).toBeGreaterThan(1);
   await hands.type('Distortion', '0');
   await page.getByRole('radio', { name: 'parallel' }).click();

@@ -31,11 +31,14 @@ need_debian() {
   fi
   command -v apt-get >/dev/null || fail "Missing: ${missing[*]}. Install them with this system's package manager."
   say "Installing ${missing[*]} …"
-  "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive sh -c "$install" >/tmp/arvex-apt.$$.log 2>&1 || {
-    tail -n 5 "/tmp/arvex-apt.$$.log" >&2
+  local log
+  log=$(mktemp)
+  "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive sh -c "$install" >"$log" 2>&1 || {
+    tail -n 5 "$log" >&2
+    rm -f "$log"
     fail "Debian's packages could not be installed. Run this: sudo sh -c '$install'"
   }
-  rm -f "/tmp/arvex-apt.$$.log"
+  rm -f "$log"
 }
 
 # content_of PATH…: one hash of everything in these files and folders.

@@ -2,12 +2,16 @@ import { newProject } from '@arvex/core';
 import type { FastifyInstance } from 'fastify';
 import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
-import { createServer } from 'node:net';
+import { createServer, Socket } from 'node:net';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { databaseProblem, withoutWork } from './database/connection';
 import { MariadbProcess } from './database/mariadb-process';
+import { keepBeforeUpgrade, noteForm } from './database/migrate';
 import { measureInThread } from './features/geometry/measure-geometry';
 import { loadDemo } from './features/projects/load-demo';
 import { buildApp } from './http/app';
+import { lockDirectory } from './lock-directory';
 import { openServices } from './open-services';
 import type { StartOptions } from './options';
 import { HELP, readOptions } from './options';
@@ -16,6 +20,14 @@ import type { Services } from './services';
 /** Root of the repository, seen from the built file in `apps/server/dist`. */
 const ROOT = join(import.meta.dirname, '../../..');
 const HOST = '127.0.0.1';
+
+/** Everything is stopped within this, whatever hangs, milliseconds. */
+const STOPPED_WITHIN_MS = 14_000;
+/** Requests that are under way have so long to end, milliseconds. */
+const REQUESTS_END_MS = 2500;
+
+/** Exit codes: asked to stop, could not start, and died after it was up (`./start` starts it again then). */
+const [ENDED, NOT_STARTED, DIED] = [0, 1, 70] as const;
 
 /** Starts database and server, and stops both again at Ctrl+C. */
 async function main(): Promise<void> {
@@ -26,37 +38,84 @@ async function main(): Promise<void> {
   }
   await mustBeFree(options.port);
   await mkdir(options.dataDirectory, { recursive: true, mode: 0o700 });
-  let stop: (code: number) => Promise<void> = async () => undefined;
-  const database = await MariadbProcess.start(join(options.dataDirectory, 'database'), (reason) => {
-    console.error(reason);
-    void stop(1);
-  });
-  let services: Awaited<ReturnType<typeof openServices>> | undefined;
-  let app: FastifyInstance | undefined;
-  let stopping = false;
-  stop = async (code) => {
-    if (stopping) return;
-    stopping = true;
-    await app?.close();
-    await services?.close();
-    await database.stop();
-    process.exit(code);
+  await lockDirectory(options.dataDirectory, process.env);
+  goWith(process.env['ARVEX_HELD_BY']);
+  const running: Running = {};
+  const starting = new AbortController();
+  let stopping: Promise<void> | undefined;
+  const stop = (code: number): Promise<void> => {
+    starting.abort(new Error('It was asked to stop.'));
+    return (stopping ??= stopAll(running).finally(() => process.exit(code)));
   };
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop(0));
+  // From here on, before anything is started: whoever asks meanwhile leaves nothing behind.
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop(ENDED));
+  for (const kind of ['uncaughtException', 'unhandledRejection'] as const) {
+    process.on(kind, (error: unknown) => {
+      console.error(kind, withoutWork(error));
+      void stop(DIED);
+    });
+  }
+  const directory = join(options.dataDirectory, 'database');
   try {
-    services = await openServices({
-      address: database.address,
+    running.starting = MariadbProcess.start(directory, {
+      onGivenUp: (reason) => {
+        console.error(reason);
+        void stop(DIED);
+      },
+      beforeOpening: keepBeforeUpgrade,
+      signal: starting.signal,
+    });
+    running.database = await running.starting;
+    running.services = await openServices({
+      address: running.database.address,
       dataDirectory: options.dataDirectory,
       measure: measureInThread,
     });
-    await firstStart(options, services);
-    app = await buildApp(services, join(ROOT, 'apps/web/dist/browser'));
-    await app.listen({ host: HOST, port: options.port });
+    await noteForm(directory);
+    await firstStart(options, running.services);
+    running.app = await buildApp(running.services, join(ROOT, 'apps/web/dist/browser'));
+    starting.signal.throwIfAborted();
+    await running.app.listen({ host: HOST, port: options.port });
   } catch (error) {
-    console.error((error as Error).message);
-    await stop(1);
+    if (!stopping) console.error(inASentence(error));
+    await stop(NOT_STARTED);
   }
   console.log(`Arvex is at http://${HOST}:${options.port}/`);
+}
+
+/** Ends at once when `./start` is gone, which holds the other end of this pipe: the next start finds and stops the database. */
+function goWith(descriptor: string | undefined): void {
+  if (descriptor === undefined) return;
+  const holder = new Socket({ fd: Number(descriptor), readable: true, writable: false });
+  holder.on('close', () => process.exit(DIED)).on('error', () => undefined);
+  holder.resume().unref();
+}
+
+/** What has been started so far. */
+interface Running {
+  starting?: Promise<MariadbProcess>;
+  database?: MariadbProcess;
+  services?: Awaited<ReturnType<typeof openServices>>;
+  app?: FastifyInstance;
+}
+
+/** Stops what runs, the database last; what hangs is left behind after a while, and the database then killed. */
+async function stopAll({ app, services, starting }: Running): Promise<void> {
+  const late = setTimeout(() => process.exit(DIED), STOPPED_WITHIN_MS);
+  const within = (work: Promise<unknown> | undefined) =>
+    Promise.race([work?.catch(() => undefined), sleep(REQUESTS_END_MS, undefined, { ref: false })]);
+  await within(app?.close());
+  await within(services?.close());
+  const database = await starting?.catch(() => undefined);
+  await database?.stop();
+  clearTimeout(late);
+}
+
+/** An error of the start as one sentence with a way out. */
+function inASentence(error: unknown): string {
+  const { code, message } = error as NodeJS.ErrnoException;
+  const full = databaseProblem(error)?.code === 'disk-full' || code === 'ENOSPC';
+  return full ? 'The disk is full. Make room on it and start again.' : message;
 }
 
 /** Said before anything is started, so that nothing is half started. */
@@ -87,6 +146,6 @@ async function firstStart({ first }: StartOptions, services: Services): Promise<
 }
 
 main().catch((error: unknown) => {
-  console.error((error as Error).message);
-  process.exit(1);
+  console.error(inASentence(error));
+  process.exit(NOT_STARTED);
 });

@@ -1,7 +1,7 @@
 import { LARGEST_GEOMETRY_BYTES } from '@arvex/interchange/limits';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { connect } from './database/connection';
+import { connect, withoutWork } from './database/connection';
 import type { DatabaseAddress } from './database/mariadb-process';
 import { migrate } from './database/migrate';
 import { ProjectEvents } from './features/events/project-events';
@@ -11,8 +11,12 @@ import { PackageStore } from './features/packages/store';
 import { ProjectStore } from './features/projects/store';
 import { RenderFinisher } from './features/renders/render-finisher';
 import { RenderStore } from './features/renders/store';
+import { Room } from './features/room/room';
 import { FileStore } from './files/file-store';
 import type { Services } from './services';
+
+/** Whether the database lives is known after so long, milliseconds. */
+const PULSE_MS = 5000;
 
 export interface ServiceOptions {
   readonly address: DatabaseAddress;
@@ -26,8 +30,11 @@ export interface ServiceOptions {
 
 /** Everything routes work with, on a migrated database. */
 export async function openServices(options: ServiceOptions): Promise<Services & { close(): Promise<void> }> {
+  // Bringing a large table up may take long: it is let.
+  const upgrading = connect(options.address, { connections: 1, answerWithinMs: 0 });
+  await migrate(upgrading).finally(() => upgrading.close());
   const sequelize = connect(options.address);
-  await migrate(sequelize);
+  const pulse = connect(options.address, { connections: 1, answerWithinMs: PULSE_MS });
   const temporary = join(options.dataDirectory, 'temporary');
   const filesDirectory = join(options.dataDirectory, 'files');
   await rm(temporary, { recursive: true, force: true });
@@ -36,10 +43,15 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
   const files = new FileStore(filesDirectory);
   const events = new ProjectEvents();
   const renders = new RenderStore(sequelize, options.leaseSeconds);
-  const finisher = new RenderFinisher(renders, files, events, temporary, (error) => console.error(error));
+  const warn = (error: unknown) => console.error(withoutWork(error));
+  const finisher = new RenderFinisher(renders, files, events, temporary, warn);
   await finisher.resume();
+  const room = new Room(sequelize, files, warn);
+  room.collectSoon();
   return {
     sequelize,
+    pulse,
+    room,
     packages: new PackageStore(sequelize),
     projects: new ProjectStore(sequelize),
     events,
@@ -50,6 +62,8 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
     measure: options.measure ?? measureHere,
     close: async () => {
       await finisher.close();
+      await room.close();
+      await pulse.close();
       await sequelize.close();
     },
   };

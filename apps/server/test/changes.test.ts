@@ -1,7 +1,11 @@
-import type { Project } from '@arvex/core';
+import type { AppliedChange, Operation, Project } from '@arvex/core';
 import { CAMERA_DEFAULTS, deleteCamera, packageOf, setCamera } from '@arvex/core';
+import fc from 'fast-check';
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { get } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { jsonInTurns } from '../src/in-turns';
 import type { Served } from './serve';
 import { change, projectOn, serve } from './serve';
 
@@ -76,6 +80,85 @@ describe('changes', () => {
     await post(edit);
     const answer = await served.app.inject(`/api/projects/${project}/changes?after=${seq}`);
     expect(answer.json()).toEqual({ items: [{ seq: seq + 1, change: edit }] });
+  });
+});
+
+/** A move with so many keys in each of some curves: large to send. */
+const baked = (cameraId: string, keys: number) => {
+  const curve = Array.from({ length: keys }, (_, i) => ({
+    atFlicks: i * 29_400_000,
+    value: Math.sin(i),
+    shape: 'smooth',
+  }));
+  const curves = { pan: curve, tilt: curve, roll: curve, positionX: curve };
+  return [
+    { op: 'create', kind: 'move', id: cameraId, fields: { cameraId, curves, after: {}, marks: [] } },
+  ] as Operation[];
+};
+
+describe('the events of a project', () => {
+  it('say how far it is, then each change to all who listen; of a large one that it is there', async () => {
+    const { post, read, cameraId, project } = await projectOn(served.app);
+    if (!served.app.server.listening) await served.app.listen({ host: '127.0.0.1', port: 0 });
+    const { port } = served.app.server.address() as AddressInfo;
+    const { seq } = await read();
+    const rename = change('Name', setCamera(await read(), cameraId, 'Name', { name: 'Told' }).operations);
+    const listeners = await Promise.all([0, 1].map(() => listen(port, project)));
+    await post(rename);
+    await post(change('Bake', baked(cameraId, 5000)));
+    for (const { events, end } of listeners) {
+      await vi.waitFor(() => expect(events).toHaveLength(3));
+      expect(events).toEqual([
+        ['hello', { seq }],
+        ['change', { seq: seq + 1, change: rename }],
+        ['hello', { seq: seq + 2 }],
+      ]);
+      end();
+    }
+  });
+});
+
+describe('large changes', () => {
+  it('are read back as they were made, and a page of history ends where it would be too large', async () => {
+    const { post, read, cameraId, project } = await projectOn(served.app);
+    const { seq } = await read();
+    const made = change('Bake', baked(cameraId, 12_000));
+    expect((await post(made)).statusCode).toBe(200);
+    const again: Operation = { op: 'delete', kind: 'move', id: cameraId, baseRevision: made.id };
+    const gone = change('Take out', [again]);
+    await post(gone);
+    const more = Array.from({ length: 3 }, () => change('Bake', baked(cameraId, 12_000)));
+    for (const one of more) {
+      await post(one);
+      await post(change('Take out', [{ ...again, baseRevision: one.id }]));
+    }
+    const page = async (after: number) =>
+      (await served.app.inject(`/api/projects/${project}/changes?after=${after}`)).json<{ items: AppliedChange[] }>()
+        .items;
+    const first = await page(seq);
+    expect(first[0]).toEqual({ seq: seq + 1, change: made });
+    expect(first.length).toBeLessThan(8);
+    const rest = await page(first.at(-1)?.seq ?? 0);
+    expect([...first, ...rest].map((one) => one.seq)).toEqual(Array.from({ length: 8 }, (_, i) => seq + 1 + i));
+  });
+
+  it('with more values than are read at once are refused, and say so', async () => {
+    const { post, cameraId } = await projectOn(served.app);
+    const answer = await post(change('Bake', baked(cameraId, 20_000)));
+    expect(answer.statusCode).toBe(413);
+    expect(answer.json<{ detail: string }>().detail).toContain('250000 values');
+  });
+});
+
+describe('JSON that is made in turns', () => {
+  it('is the JSON of the value', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.jsonValue({ maxDepth: 4 }), fc.integer({ min: 0, max: 3000 }), async (value, length) => {
+        const large = { list: Array.from({ length }, () => value), value, left: undefined };
+        expect(await jsonInTurns(large)).toBe(JSON.stringify(large));
+      }),
+      { numRuns: 50 },
+    );
   });
 });
 
@@ -157,3 +240,27 @@ describe('packages', () => {
     expect((await served.app.inject({ method: 'DELETE', url: `/api/packages/${id}` })).statusCode).toBe(404);
   });
 });
+
+/** Listens to the events of a project until `end`. */
+function listen(port: number, project: string): Promise<{ events: [string, unknown][]; end: () => void }> {
+  return new Promise((resolve) => {
+    const events: [string, unknown][] = [];
+    let text = '';
+    const request = get(
+      { port, path: `/api/projects/${project}/events`, headers: { accept: 'text/event-stream' } },
+      (answer) => {
+        answer.setEncoding('utf8').on('data', (chunk: string) => {
+          text += chunk;
+          const whole = text.split('\n\n');
+          text = whole.pop() ?? '';
+          for (const one of whole) {
+            const [, name, data] = /event: (\w+)\ndata: (.*)/.exec(one) ?? [];
+            if (name && data) events.push([name, JSON.parse(data)]);
+          }
+          if (events.length === 1) resolve({ events, end: () => request.destroy() });
+        });
+      },
+    );
+    request.on('error', () => undefined);
+  });
+}

@@ -1,7 +1,7 @@
 import { Document, NodeIO } from '@gltf-transform/core';
 import type { GeometryFile, PictureFile } from '@arvex/core';
 import { attachPlacements, bringIn, deletePlacements, keyPlacement, PIECE_OFFERS, putPiece } from '@arvex/core';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Served } from './serve';
 import { change, projectOn, serve } from './serve';
@@ -128,6 +128,88 @@ describe('geometry', () => {
     expect(answer.statusCode).toBe(status);
     expect(answer.json<{ detail: string }>().detail).toMatch(reason);
     expect((await served.app.inject('/api/health')).statusCode).toBe(200);
+  });
+});
+
+describe('what is refused', () => {
+  it('leaves no file behind, and says what is wrong with hostile geometry at once', async () => {
+    const chain = (nodes: number) => (json: Record<string, unknown>) => {
+      const own = json['nodes'] as object[];
+      const hung = Array.from({ length: nodes }, (_, i) => ({ children: [own.length + i + 1] }));
+      json['nodes'] = [...own, ...hung, {}];
+      json['scenes'] = [{ nodes: [0, own.length] }];
+    };
+    const hostile: readonly (readonly [string, (json: Record<string, unknown>) => void])[] = [
+      ['deep', chain(4000)],
+      ['materials', (json) => (json['materials'] = Array.from({ length: 2001 }, () => ({})))],
+      ['elements', (json) => Object.assign((json['accessors'] as object[])[0] ?? {}, { count: 1e9 })],
+      ['farther', (json) => Object.assign((json['nodes'] as object[])[0] ?? {}, { translation: [1e7, 0, 0] })],
+      ['spot', (json) => Object.assign((json['nodes'] as object[])[0] ?? {}, { scale: [0, 0, 0] })],
+    ];
+    for (const [what, edit] of hostile) {
+      const bytes = await sailSaying(edit);
+      const answer = await geometry(bytes);
+      expect([what, answer.statusCode]).toEqual([what, 422]);
+      expect(answer.json<{ detail: string }>().detail).toContain(what);
+      const hash = createHash('sha256').update(bytes).digest('hex');
+      expect((await served.app.inject(`/api/geometry/${hash}`)).statusCode).toBe(404);
+    }
+  });
+
+  it('is cut at whole characters where a name is too long to be kept', async () => {
+    const long = `${'x'.repeat(119)}🙂 and more`;
+    const answer = await geometry(
+      await sailSaying((json) => Object.assign((json['nodes'] as object[])[0] ?? {}, { name: long })),
+    );
+    const [footprint] = answer.json<GeometryFile>().footprints;
+    expect(footprint?.name).toBe('x'.repeat(119));
+  });
+});
+
+describe('who asks', () => {
+  it('is this machine, by one of its own names, and its own pages where something is written', async () => {
+    const ask = (method: 'GET' | 'POST', headers: Record<string, string>) =>
+      served.app.inject({ method, url: '/api/projects', headers, ...(method === 'POST' && { payload: {} }) });
+    for (const host of ['localhost', 'LOCALHOST:80', '127.0.0.1:4680', '[::1]:4680']) {
+      expect((await ask('GET', { host })).statusCode, host).toBe(200);
+      const own = { host, origin: `http://${host}`, 'sec-fetch-site': 'same-origin' };
+      expect((await ask('POST', own)).statusCode, host).toBe(400);
+    }
+    for (const host of ['evil.example', '127.0.0.1.evil.example', 'localhost.evil.example:80', '10.0.0.1']) {
+      expect((await ask('GET', { host })).statusCode, host).toBe(421);
+    }
+    const host = 'localhost:4680';
+    const pages: readonly Record<string, string>[] = [
+      { host, origin: 'http://evil.example' },
+      { host, origin: 'http://localhost:9999' },
+      { host, origin: 'null' },
+      { host, 'sec-fetch-site': 'cross-site' },
+    ];
+    for (const foreign of pages) {
+      const answer = await ask('POST', foreign);
+      expect(answer.json()).toMatchObject({ status: 403, type: '/problems/foreign-page' });
+    }
+  });
+
+  it('may send a body that is deep, broken or full of small values, and is told so before it is read', async () => {
+    const send = (payload: string) =>
+      served.app.inject({
+        method: 'POST',
+        url: '/api/projects',
+        payload,
+        headers: { 'content-type': 'application/json' },
+      });
+    const deep = `${'['.repeat(5000)}${']'.repeat(5000)}`;
+    for (const wrong of [deep, '{"a":', '{"name":"\\ud800"}', '{"__proto__":1}', 'nul']) {
+      expect((await send(wrong)).json(), wrong.slice(0, 20)).toMatchObject({ status: 400 });
+    }
+    const { project } = await projectOn(served.app);
+    const many = `{"id":"${randomUUID()}","operations":[${'[],'.repeat(600_000)}[]]}`;
+    const answer = await served.app.inject({
+      ...{ method: 'POST', url: `/api/projects/${project}/changes`, payload: many },
+      headers: { 'content-type': 'application/json' },
+    });
+    expect(answer.statusCode).toBe(413);
   });
 });
 

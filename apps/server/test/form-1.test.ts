@@ -1,5 +1,5 @@
 import type { Change, Project } from '@arvex/core';
-import { camerasInOrder, moveOf, projectFrom, shotsInOrder } from '@arvex/core';
+import { camerasInOrder, moveOf, newProject, projectFrom, shotsInOrder } from '@arvex/core';
 import { createConnection } from 'mariadb';
 import { randomUUID } from 'node:crypto';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { afterEach, describe, expect, inject, it } from 'vitest';
-import { stepsOf } from '../src/database/migrate';
+import { MIGRATIONS, stepsOf } from '../src/database/migrate';
 import { formTwo } from '../src/database/migrations/0005-form-two';
 import { buildApp } from '../src/http/app';
 import { openServices } from '../src/open-services';
@@ -21,13 +21,13 @@ afterEach(async () => {
   for (const close of closing.splice(0).reverse()) await close();
 });
 
-async function keptDatabase() {
+async function keptDatabase(filled = true) {
   const { host, port, user, password } = inject('address');
-  const database = `form1_${randomUUID().replaceAll('-', '')}`;
+  const database = `test_form1_${randomUUID().replaceAll('-', '')}`;
   const connection = await createConnection({ host, port, user, password, multipleStatements: true });
   closing.push(() => connection.end());
   await connection.query(`CREATE DATABASE ${database}; USE ${database}`);
-  await connection.query(gunzipSync(await kept('database.sql.gz')).toString());
+  if (filled) await connection.query(gunzipSync(await kept('database.sql.gz')).toString());
   return { connection, address: { host, port, user, password, database } };
 }
 
@@ -99,11 +99,34 @@ describe('what the first form left', () => {
 
   it('is upgraded however often the upgrade is killed: each of its steps can be run twice', async () => {
     const [once, twice] = [await keptDatabase(), await keptDatabase()];
-    for (const { name, statements } of stepsOf(formTwo)) {
-      for (const statement of [...statements, ...statements]) await twice.connection.query(statement);
+    for (const { name, statement } of stepsOf(formTwo)) {
+      for (const again of [statement, statement]) await twice.connection.query(again);
       await twice.connection.query('INSERT INTO migrations (name) VALUES (?)', [name]);
     }
     const [a, b] = [await opened(once), await opened(twice)];
     expect(await b.services.projects.load(b.id)).toEqual(await a.services.projects.load(a.id));
+  });
+});
+
+describe('a first start', () => {
+  it('goes on from any statement at which it was killed, noted or not', async () => {
+    const steps = MIGRATIONS.flatMap(stepsOf);
+    for (const [killedAt] of [...steps.entries()].filter(([i]) => i % 6 === 2)) {
+      const { connection, address } = await keptDatabase(false);
+      await connection.query('CREATE TABLE migrations (name VARCHAR(255) NOT NULL PRIMARY KEY)');
+      for (const { name, statement } of steps.slice(0, killedAt)) {
+        await connection.query(statement);
+        await connection.query('INSERT INTO migrations (name) VALUES (?)', [name]);
+      }
+      // This one was run, and the process died before it was noted.
+      await connection.query(steps[killedAt]?.statement ?? '');
+      const { services } = await opened({ address });
+      const project = newProject(
+        { project: randomUUID(), set: randomUUID(), sequence: randomUUID() },
+        'Saltmarsh Light',
+      );
+      await services.projects.create(project);
+      expect((await services.projects.load(project.head.id)).head.name).toBe('Saltmarsh Light');
+    }
   });
 });

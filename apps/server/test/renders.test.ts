@@ -1,13 +1,15 @@
 import { execFile } from 'node:child_process';
-import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm, utimes, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { promisify } from 'node:util';
 import { deleteCamera } from '@arvex/core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { QueryTypes } from 'sequelize';
+import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
 import type { Render } from '@arvex/core';
 
+import { png } from './png';
 import type { Served } from './serve';
 import { change, projectOn, serve } from './serve';
 
@@ -17,23 +19,6 @@ beforeAll(async () => void (served = await serve()));
 afterAll(() => served.close());
 
 const post = (url: string, payload: object) => served.app.inject({ method: 'POST', url, payload });
-
-/** A real PNG of one colour, made by the same tool that reads it later. */
-async function png(width: number, height: number): Promise<Buffer> {
-  const path = join(await mkdtemp(join(tmpdir(), 'arvex-test-')), 'frame.png');
-  await run('ffmpeg', [
-    '-loglevel',
-    'error',
-    '-f',
-    'lavfi',
-    '-i',
-    `color=teal:s=${width}x${height}`,
-    '-frames:v',
-    '1',
-    path,
-  ]);
-  return readFile(path);
-}
 
 function send(render: Render, index: number, leaseId: string, payload: Buffer) {
   const url = `/api/renders/${render.id}/frames/${index}?lease=${leaseId}`;
@@ -51,7 +36,7 @@ describe('a render', () => {
   it('becomes a movie and a zip of its frames once all of them are there', async () => {
     const render = await startedRender(5);
     expect(render).toMatchObject({ name: 'v001', widthPx: 192, heightPx: 108, frameCount: 5, framesDone: 0 });
-    const frame = await png(192, 108);
+    const frame = png(192, 108);
     for (let done = 0; done < 5;) {
       const lease = (await post(`/api/renders/${render.id}/leases`, { count: 2 })).json<{
         leaseId: string;
@@ -66,6 +51,7 @@ describe('a render', () => {
       now = (await served.app.inject(`/api/renders/${render.id}`)).json<Render>();
     }
     const directory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
+    onTestFinished(() => rm(directory, { recursive: true }));
     const movie = await served.app.inject(`/api/renders/${render.id}/movie.mp4`);
     await writeFile(join(directory, 'movie.mp4'), movie.rawPayload);
     const probe = await run('ffprobe', [
@@ -116,7 +102,7 @@ describe('a render', () => {
       frames: number[];
     }>();
     expect(next.frames).toEqual([0]);
-    const late = await send(render, 0, lost.leaseId, await png(192, 108));
+    const late = await send(render, 0, lost.leaseId, png(192, 108));
     expect(late.statusCode).toBe(409);
     expect(late.json()).toMatchObject({ type: '/problems/lease-lost', field: 'lease' });
   });
@@ -124,20 +110,110 @@ describe('a render', () => {
   it('refuses pictures of another size, half pictures, and anything after it is cancelled', async () => {
     const render = await startedRender(2);
     const { leaseId } = (await post(`/api/renders/${render.id}/leases`, { count: 2 })).json<{ leaseId: string }>();
-    expect((await send(render, 0, leaseId, await png(96, 54))).json()).toMatchObject({
+    expect((await send(render, 0, leaseId, png(96, 54))).json()).toMatchObject({
       type: '/problems/invalid-picture',
     });
-    const half = (await png(192, 108)).subarray(0, 60);
+    const half = png(192, 108).subarray(0, 60);
     expect((await send(render, 0, leaseId, half)).statusCode).toBe(422);
     expect((await post(`/api/renders/${render.id}/cancel`, {})).json()).toMatchObject({
       state: 'cancelled',
       framesDone: 0,
     });
-    expect((await send(render, 0, leaseId, await png(192, 108))).json()).toMatchObject({
+    expect((await send(render, 0, leaseId, png(192, 108))).json()).toMatchObject({
       type: '/problems/render-over',
     });
     expect((await post(`/api/renders/${render.id}/leases`, { count: 1 })).statusCode).toBe(409);
     expect((await served.app.inject(`/api/renders/${render.id}/movie.mp4`)).statusCode).toBe(404);
+  });
+
+  it('takes no frame that is not whole: bytes, chunks or rows that are wrong, and two pictures in one', async () => {
+    const render = await startedRender(1);
+    const { leaseId } = (await post(`/api/renders/${render.id}/leases`, { count: 1 })).json<{ leaseId: string }>();
+    const whole = png(192, 108);
+    for (const at of [20, whole.length >> 1, whole.length - 20, whole.length - 2]) {
+      const flipped = Buffer.from(whole);
+      flipped[at] = (flipped[at] ?? 0) ^ 0x10;
+      expect((await send(render, 0, leaseId, flipped)).statusCode, `byte ${at}`).toBe(422);
+    }
+    // A header that is right over rows that are not there.
+    const other = png(96, 54);
+    const header = whole.subarray(0, 33);
+    for (const wrong of [Buffer.concat([header, other.subarray(33)]), Buffer.concat([whole, whole])]) {
+      expect((await send(render, 0, leaseId, wrong)).json()).toMatchObject({ type: '/problems/invalid-picture' });
+    }
+    expect((await send(render, 0, leaseId, whole)).statusCode).toBe(200);
+  });
+
+  it('is told of frames that cannot be made: the third time ends it with the reason, and it can be taken up again', async () => {
+    const render = await startedRender(1);
+    for (let tries = 1; tries <= 3; tries++) {
+      const { leaseId } = (await post(`/api/renders/${render.id}/leases`, { count: 1 })).json<{ leaseId: string }>();
+      const url = `/api/renders/${render.id}/frames/0/failure?lease=${leaseId}`;
+      const now = (await post(url, { why: 'The file of "hut" is missing.' })).json<Render>();
+      expect(now.state).toBe(tries < 3 ? 'rendering' : 'failed');
+      if (tries === 3) expect(now.error).toBe('Frame SH_010.1001 could not be made: The file of "hut" is missing.');
+    }
+    expect((await post(`/api/renders/${render.id}/leases`, { count: 1 })).json()).toMatchObject({ status: 409 });
+    expect((await post(`/api/renders/${render.id}/again`, {})).json()).toMatchObject({
+      state: 'rendering',
+      error: null,
+    });
+    expect((await post(`/api/renders/${render.id}/leases`, { count: 1 })).json()).toMatchObject({ frames: [0] });
+  });
+
+  it('lets a lease go on while its renderer lives, takes back what is given back, and minds no clock that was set back', async () => {
+    const render = await startedRender(3);
+    const lease = () => post(`/api/renders/${render.id}/leases`, { count: 3 });
+    const { leaseId } = (await lease()).json<{ leaseId: string }>();
+    const until = (sign: string) =>
+      served.services.sequelize.query(
+        `UPDATE frames SET leased_until = NOW(3) ${sign} INTERVAL 3 DAY WHERE render_id = :id AND state = 'leased'`,
+        { replacements: { id: render.id } },
+      );
+    await until('-');
+    expect((await post(`/api/renders/${render.id}/leases/${leaseId}`, {})).statusCode).toBe(200);
+    expect((await send(render, 0, leaseId, png(192, 108))).statusCode).toBe(200);
+    const given = await served.app.inject({ method: 'DELETE', url: `/api/renders/${render.id}/leases/${leaseId}` });
+    expect([given.statusCode, (await lease()).json<{ frames: number[] }>().frames]).toEqual([200, [1, 2]]);
+    // As if it had been given three days from now, before the clock was set back.
+    await until('+');
+    expect((await lease()).json()).toMatchObject({ frames: [1, 2] });
+  });
+
+  it('is deleted with its frames, whose files are collected; what projects and their history name stays', async () => {
+    const { files, room, sequelize } = served.services;
+    const render = await startedRender(1);
+    const { leaseId } = (await post(`/api/renders/${render.id}/leases`, { count: 1 })).json<{ leaseId: string }>();
+    await send(render, 0, leaseId, png(192, 108));
+    const [row] = await sequelize.query<{ hash: string }>('SELECT hash FROM frames WHERE render_id = :id', {
+      replacements: { id: render.id },
+      type: QueryTypes.SELECT,
+    });
+    const hash = row?.hash ?? '';
+    const old = new Date(Date.now() - 7_200_000);
+    const makeOld = () => utimes(files.path(hash), old, old);
+    await makeOld();
+    await room.collect();
+    expect(await files.has(hash)).toBe(true);
+    expect((await room.taken(render.projectId)).projectBytes).toBeGreaterThan(0);
+    expect((await served.app.inject({ method: 'DELETE', url: `/api/renders/${render.id}` })).statusCode).toBe(200);
+    await sequelize.query('DELETE FROM renders');
+    expect(await room.collect()).toBeGreaterThan(0);
+    expect(await files.has(hash)).toBe(false);
+    expect((await served.app.inject(`/api/renders/${render.id}`)).statusCode).toBe(404);
+  });
+
+  it('has the next number even when several are asked for at once, and no more frames than one render takes', async () => {
+    const { project, sequence, post: put, read } = await projectOn(served.app, 2);
+    const asked = await Promise.all(
+      Array.from({ length: 4 }, () => post(`/api/projects/${project}/renders`, { sequenceId: sequence, share: 0.1 })),
+    );
+    expect(asked.map((answer) => answer.json<Render>().name).sort()).toEqual(['v001', 'v002', 'v003', 'v004']);
+    const [shot] = Object.values((await read()).shots);
+    const operation = { op: 'patch' as const, kind: 'shot' as const, id: shot!.id, baseRevision: shot!.revision };
+    await put(change('Long', [{ ...operation, fields: { durationFlicks: 96_000_000 * 29_400_000 } }]));
+    const refused = await post(`/api/projects/${project}/renders`, { sequenceId: sequence });
+    expect(refused.json()).toMatchObject({ status: 422, field: 'sequenceId' });
   });
 
   it('is not begun for an empty cut or a shot without a camera', async () => {

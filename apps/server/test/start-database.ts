@@ -14,7 +14,7 @@ declare module 'vitest' {
 /** One real database for all server tests, on loopback, in a directory of its own. */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const directory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
-  const database = await MariadbProcess.start(join(directory, 'database'));
+  const database = await MariadbProcess.start(join(directory, 'database'), { alsoDatabases: ['test\\_%'] });
   project.provide('address', database.address);
   return async () => {
     await database.stop();

@@ -1,9 +1,19 @@
 import { concat, finalize, NEVER, of, throwError } from 'rxjs';
 import { TestBed } from '@angular/core/testing';
 import type { Camera, CameraState, PictureFile, Project, RigHandle, RigOf, Vector } from '@arvex/core';
-import { cameraAt, deletePlacements, flicksAtFrame, makeCamera, RIG_DEFAULTS, setCamera, setOwn } from '@arvex/core';
+import {
+  cameraAt,
+  changeEv,
+  deletePlacements,
+  flicksAtFrame,
+  makeCamera,
+  RIG_DEFAULTS,
+  setCamera,
+  setOwn,
+} from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
+import { ExposureControls } from '../src/app/features/cameras';
 import { Imports } from '../src/app/features/set/imports';
 import { Checks } from '../src/app/readiness/checks';
 import { ComfortReport } from '../src/app/features/moves/comfort-report';
@@ -60,6 +70,14 @@ describe('the meter', () => {
     // EV 15 is what 4096 cd/m² asks for (K = 12.5).
     expect(metering.reading()?.ev).toBeCloseTo(15, 2);
     expect(metering.reading()?.over).toBeCloseTo(15 - (state().exposure.ev100 + state().exposure.ndStops), 6);
+  });
+
+  it('says at once how far off a new setting is, before the picture is read again', async () => {
+    await soon(() => expect(metering.over()).toBeDefined());
+    const [over, ev] = [metering.over()!, state().exposure.ev100];
+    tab.get(ExposureControls).apply('Expose as metered', changeEv(state(), over));
+    expect(state().exposure.ev100).not.toBeCloseTo(ev, 1);
+    expect(metering.over()).toBeCloseTo(0, 6);
   });
 
   it('makes more than two stops off a finding, and exposing right takes it away', async () => {

@@ -240,7 +240,8 @@ describe('tools of the plan', () => {
     const { motion } = project().placements[figureId]!;
     if (motion.kind !== 'path') throw new Error('it does not walk');
     expect(motion.startFlicks).toBe(705_600_000);
-    const arrival = motion.startFlicks + (Math.hypot(4, 1) / motion.speedMps) * 705_600_000;
+    // Two metres on the flat, then uphill: it is the way over the ground that it walks at its speed.
+    const arrival = motion.startFlicks + ((2 + Math.hypot(2, 1)) / motion.speedMps) * 705_600_000;
     const foot = subjectPointAt(project(), project().placements[figureId]!, 'foot', arrival);
     expect([foot[0], foot[1]]).toEqual([expect.closeTo(4, 2), expect.closeTo(1, 1)]);
     await tools.setWalk(figureId, motion.nodesM, true);

@@ -2,7 +2,8 @@ import type { Edit, Project } from '@arvex/core';
 import { changeOf, setCamera } from '@arvex/core';
 import { describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
-import { fakeLocks } from './browser';
+import { AwayError, ProblemError } from '../src/app/data/api';
+import { FakeEvents, fakeLocks } from './browser';
 import { MemoryServer, openTab } from './tab';
 
 const begin = () => {
@@ -51,6 +52,66 @@ describe('the open project', () => {
     server.away = false;
     await vi.waitFor(() => expect(nameAt()).toBe('Gate'), { timeout: 3000 });
     await vi.waitFor(() => expect(store.saveState()).toBe('saved'));
+  });
+
+  it('keeps what is made through every failure that is not an answer, and sends it until it is taken, once', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const { store } = await openTab(server);
+    server.mishaps.push(
+      { error: new AwayError('The server met an error of its own.') },
+      { error: new AwayError('The server’s answer cannot be read.'), taken: true },
+      { error: new TypeError('something nobody thought of') },
+    );
+    store.commit(renameCamera(store.project(), cameraId, 'Gate'));
+    store.commit(renameCamera(store.project(), cameraId, 'Gate, low'));
+    await vi.waitFor(() => expect(store.trouble()).toBeDefined());
+    expect(shown(store.project())).toBe('Gate, low');
+    await vi.waitFor(() => expect(store.saveState()).toBe('saved'), { timeout: 9000 });
+    expect([nameAt(), server.changes.length]).toEqual(['Gate, low', 2]);
+  }, 12_000);
+
+  it('takes out what was built on a change that the server refuses, and says so', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const { store, notices } = await openTab(server);
+    const problem = { type: '/problems/broken-rule', title: 'no', status: 422, detail: 'It would break a rule.' };
+    server.mishaps.push({ error: new ProblemError(problem) });
+    store.commit(renameCamera(store.project(), cameraId, 'Gate'));
+    store.commit(renameCamera(store.project(), cameraId, 'Gate, low'));
+    await vi.waitFor(() => expect(notices.all().length).toBe(1));
+    expect(notices.all()[0]?.text).toContain('It would break a rule. 1 later step built on it went with it.');
+    expect([shown(store.project()), nameAt(), store.saveState()]).toEqual(['Pier ride', 'Pier ride', 'saved']);
+    // It goes on as if nothing had been.
+    store.commit(renameCamera(store.project(), cameraId, 'Pier'));
+    await vi.waitFor(() => expect(nameAt()).toBe('Pier'));
+  });
+
+  it('sends what this browser has no room to keep, and warns as long as it waits', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const { store } = await openTab(server);
+    vi.spyOn(IDBObjectStore.prototype, 'add').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    server.away = true;
+    store.commit(renameCamera(store.project(), cameraId, 'Gate'));
+    await vi.waitFor(() => expect(store.trouble()).toContain('Do not close this tab'));
+    server.away = false;
+    await vi.waitFor(() => expect(nameAt()).toBe('Gate'), { timeout: 3000 });
+    await vi.waitFor(() => expect([store.saveState(), store.trouble()]).toEqual(['saved', undefined]));
+  });
+
+  it('finds out what it missed, however often that fails', async () => {
+    const { server, cameraId } = begin();
+    const { store } = await openTab(server);
+    const spied = vi
+      .spyOn(server, 'get')
+      .mockRejectedValueOnce(new AwayError())
+      .mockRejectedValueOnce(new Error('odd'));
+    const change = (name: string) => changeOf(renameCamera(server.project, cameraId, name), crypto.randomUUID());
+    FakeEvents.open.clear(); // this one is not told
+    server.take(change('Gate'));
+    const told = (store as unknown as { told: (event: unknown) => Promise<void> }).told.bind(store);
+    await told({ kind: 'hello', data: { seq: server.project.seq } });
+    expect([shown(store.project()), spied.mock.calls.length]).toEqual(['Gate', 4]);
   });
 
   it('takes over what a tab left that died before it could send it', async () => {

@@ -47,6 +47,14 @@ it('measures what has rested, and nothing while nothing may be measured', () => 
   });
 });
 
+it('gives up what it measures as soon as something else is to be measured', () => {
+  virtually(({ hot, cold, expectObservable }) => {
+    const measure = ({ name }: { name: string }) => cold('50ms (r|)', { r: name });
+    const asked = hot('a 420ms b', { a: { name: 'as it was' }, b: { name: 'as it is' } });
+    expectObservable(asked.pipe(measuredAtRest(measure, vi.fn()))).toBe('871ms r', { r: 'as it is' });
+  });
+});
+
 it('measures again after a pause what failed, for as long as nothing else has rested', () => {
   const told = vi.fn();
   virtually(({ hot, expectObservable }) => {
@@ -75,6 +83,7 @@ it('opens a stream of events again after a pause where the browser gave it up, a
   const lost = vi.fn();
   const listening = new ProjectEvents().of('here', lost).subscribe((event) => came.push(event));
   const urls = () => [...FakeEvents.open].map(({ url }) => url);
+  await vi.advanceTimersByTimeAsync(0);
   expect(urls()).toEqual(['/api/projects/here/events']);
   FakeEvents.send('error', {});
   expect([urls(), lost.mock.calls.length > 0]).toEqual([[], true]);
@@ -86,4 +95,32 @@ it('opens a stream of events again after a pause where the browser gave it up, a
   expect(came).toEqual([]);
   listening.unsubscribe();
   expect(urls()).toEqual([]);
+});
+
+it('opens one stream for ten tabs of a browser, and another when the tab that has it is closed', async () => {
+  const seen: number[][] = [];
+  const tabs = Array.from({ length: 10 }, (_, i) => {
+    seen.push([]);
+    return new ProjectEvents()
+      .of('shared', () => undefined)
+      .subscribe((event) => {
+        if (event.kind === 'hello') seen[i]?.push(event.data.seq);
+      });
+  });
+  await vi.waitFor(() => expect(FakeEvents.open.size).toBe(1));
+  FakeEvents.send('hello', { seq: 7 });
+  await vi.waitFor(() => expect(seen.map((seqs) => seqs.at(-1))).toEqual(seen.map(() => 7)));
+  // Who opens the project later is told at once where it is.
+  const late: number[] = [];
+  const later = new ProjectEvents()
+    .of('shared', () => undefined)
+    .subscribe((event) => {
+      if (event.kind === 'hello') late.push(event.data.seq);
+    });
+  await vi.waitFor(() => expect(late).toEqual([7]));
+  tabs[0]?.unsubscribe();
+  await vi.waitFor(() => expect(FakeEvents.open.size).toBe(1));
+  FakeEvents.send('hello', { seq: 8 });
+  await vi.waitFor(() => expect([seen[9]?.at(-1), late.at(-1)]).toEqual([8, 8]));
+  for (const tab of [...tabs, later]) tab.unsubscribe();
 });

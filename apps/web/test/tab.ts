@@ -49,9 +49,18 @@ import { Help } from '../src/app/actions/help';
 import { ProjectEvents } from '../src/app/data/project-events';
 import { FakeEvents } from './browser';
 
+/** A way in which sending fails. */
+export interface Mishap {
+  readonly error: Error;
+  /** Whether the change was made all the same. */
+  readonly taken?: boolean;
+}
+
 /** A server in memory: takes changes as the real one does, and can be away. */
 export class MemoryServer {
   away = false;
+  /** What goes wrong with the next changes, each once; the server has taken the change where it says so. */
+  readonly mishaps: Mishap[] = [];
   readonly changes: AppliedChange[] = [];
 
   constructor(public project: Project) {}
@@ -67,6 +76,9 @@ export class MemoryServer {
   async post<T>(_path: string, change: Change): Promise<T> {
     await Promise.resolve();
     if (this.away) throw new AwayError();
+    const mishap = this.mishaps.shift();
+    if (mishap?.taken) this.take(change);
+    if (mishap) throw mishap.error;
     const known = this.changes.find((one) => one.change.id === change.id);
     return { seq: known?.seq ?? this.take(change), change: this.changes.at(-1)?.change } as T;
   }

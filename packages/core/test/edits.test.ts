@@ -1,7 +1,7 @@
 import { CoreError } from '../src/error';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { cameraAt, viewsOf } from '../src/camera';
+import { cameraAt, markState, viewsOf } from '../src/camera';
 import { findingsOf } from '../src/checks';
 import type { Edit } from '../src/edits';
 import { composed } from '../src/edits';
@@ -31,7 +31,6 @@ import {
   copyMove,
   keyHere,
   leaveOutMark,
-  markState,
   moveThroughViews,
   rampMove,
   removeMark,
@@ -117,6 +116,7 @@ const LENS: KitLens = {
   blades: 9,
   roundness: 0.5,
   imageCircleMm: 46,
+  pupilMm: null,
 };
 
 /** A camera with three marks and a rack, a second one, two shots, a figure that walks, a box carried by a block, a lamp's group. */
@@ -208,7 +208,11 @@ describe('every edit', () => {
       return moveThroughViews(project, ids.second, order, { atFlicks: at(), markIds: marks().map(() => nextId()) });
     },
     'onto a rail': () => changeRig(project, ids.first, rigAround(project, ids.first, 'rail', 0), at()).edit,
-    baked: () => bakeRig(project, ids.first, at()).edit,
+    baked: () =>
+      composed(project, 'Rail, baked', [
+        (now) => changeRig(now, ids.first, rigAround(now, ids.first, 'rail', 0), at()).edit,
+        (now) => bakeRig(now, ids.first, at()).edit,
+      ]),
     'a hand': () => setCamera(project, ids.first, 'Hand', { handheld: { ...camera().handheld, on: true } }),
     'stretched with its subjects': () => stretchMove(project, ids.first, frame(100), options),
     'later with its subjects': () => shiftMove(project, ids.first, frame(12), options),

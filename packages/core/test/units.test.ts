@@ -1,6 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { LENGTH_IN_METRES, LENGTH_IN_MILLIMETRES, lengthText, readNumber } from '../src/units';
+import { CoreError } from '../src/error';
+import {
+  DISPLAY_UNITS,
+  LENGTH_IN_METRES,
+  LENGTH_IN_MILLIMETRES,
+  lengthNumber,
+  lengthText,
+  readNumber,
+} from '../src/units';
 
 describe('numbers as people type them', () => {
   it.each([
@@ -46,13 +54,40 @@ describe('numbers as people type them', () => {
   });
 });
 
-describe('feet and inches', () => {
-  it('are read back as the length they show, to half a tenth of an inch', () => {
+describe('a length that is shown', () => {
+  it('reads back as the number that is shown, in every unit, of either sign, alone and in a sum', () => {
+    const length = fc.double({ min: -100_000, max: 100_000, noNaN: true });
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 500, noNaN: true }), (metres) => {
-        const read = readNumber(lengthText(metres, 'ft'), LENGTH_IN_METRES, 'ft');
-        expect(Math.abs(read - metres)).toBeLessThan(0.00128);
+      fc.property(fc.constantFrom(...DISPLAY_UNITS), length, length, (unit, metres, other) => {
+        const read = (text: string) => readNumber(text, LENGTH_IN_METRES, unit);
+        for (const text of [lengthNumber(metres, unit), lengthText(metres, unit)]) {
+          // It is as near as its last digit, and it reads as itself again.
+          expect(Math.abs(read(text) - metres)).toBeLessThan(0.00501);
+          expect(lengthText(read(text), unit)).toBe(lengthText(metres, unit));
+        }
+        const [a, b] = [lengthText(metres, unit), lengthText(other, unit)];
+        expect(read(`${a} - (${b})`)).toBeCloseTo(read(a) - read(b), 6);
+        expect(read(`2 * (${a})`)).toBeCloseTo(2 * read(a), 6);
       }),
     );
+  });
+
+  it.each([
+    [`-5' 6 1/2"`, -5.5 - 1 / 24],
+    ['10ft - 2ft 6in', 7.5],
+    ['2*12ft 6in', 25],
+    ['12ft 6in / 2', 6.25],
+    ['5′6″', 5.5],
+    ['6½"', 6.5 / 12],
+    ['1/2in', 0.5 / 12],
+    ['1e3', 1000],
+    ['1,200', 1200],
+    ['1.200,5', 1200.5],
+  ])('is typed as %s', (text, feet) => {
+    expect(readNumber(text, LENGTH_IN_METRES, 'ft')).toBeCloseTo(feet * 0.3048, 9);
+  });
+
+  it.each(['5 6', '12ft 6ft', '6 1/2 3', '1 200', 'x'.repeat(500), '1.2.3', '2(3)'])('is not guessed: %s', (text) => {
+    expect(() => readNumber(text, LENGTH_IN_METRES, 'ft')).toThrow(CoreError);
   });
 });

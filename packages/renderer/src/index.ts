@@ -1,3 +1,3 @@
 export * from './picture-maker';
 export * from './render-frames';
-export type * from './transport';
+export * from './transport';

@@ -1,10 +1,14 @@
-import type { Entity, EntityKind } from '@arvex/core';
+import type { Entity, EntityKind, Project } from '@arvex/core';
 import { ALL_KINDS, KINDS } from '@arvex/core';
 import type { Model, ModelAttributes, ModelStatic, Sequelize, Transaction } from 'sequelize';
 import { DataTypes } from 'sequelize';
 import type { z } from 'zod';
+import { doneInTurns, jsonInTurns } from '../in-turns';
 
 type ColumnType = 'text' | 'id' | 'integer' | 'big' | 'number' | 'boolean' | 'json';
+
+/** Rows that one statement writes, at most: making it holds others up. */
+const ROWS_AT_ONCE = 100;
 
 /** The largest number that an INTEGER column holds. */
 const LARGEST_INTEGER = 2 ** 31 - 1;
@@ -23,11 +27,12 @@ const DATA_TYPES = {
   big: DataTypes.BIGINT,
   number: DataTypes.DOUBLE,
   boolean: DataTypes.BOOLEAN,
-  json: DataTypes.JSON,
+  // Made text here, so that making it and sending it are two turns.
+  json: DataTypes.TEXT,
 } as const;
 
 type Row = Record<string, unknown>;
-export type EntityModel = ModelStatic<Model<Row, Row>>;
+type EntityModel = ModelStatic<Model<Row, Row>>;
 
 /** The tables of all kinds of entities, as Sequelize models that follow from core's table of kinds. */
 export class EntityTables {
@@ -42,15 +47,16 @@ export class EntityTables {
     ) as unknown as Record<EntityKind, EntityModel>;
   }
 
-  model(kind: EntityKind): EntityModel {
-    return this.models[kind];
-  }
-
   /** All entities of a kind in a project. */
   async all(kind: EntityKind, projectId: string, transaction: Transaction): Promise<Entity[]> {
     const where = kind === 'project' ? { id: projectId } : { projectId };
     const rows = await this.models[kind].findAll({ where, transaction, raw: true });
-    return rows.map((row) => entityOf(kind, row as unknown as Row));
+    return doneInTurns(entitiesOf(kind, rows as unknown as Row[]));
+  }
+
+  /** A project's own row, at its place in its history. */
+  async insertProject(head: Project['head'], seq: number, transaction: Transaction): Promise<void> {
+    await this.models.project.create({ ...(await rowOf('project', head)), seq }, { transaction });
   }
 
   async insert(
@@ -59,8 +65,11 @@ export class EntityTables {
     entities: readonly Entity[],
     transaction: Transaction,
   ): Promise<void> {
-    const rows = entities.map((entity) => ({ ...entity, projectId }));
-    await this.models[kind].bulkCreate(rows, { transaction });
+    for (let i = 0; i < entities.length; i += ROWS_AT_ONCE) {
+      const some = entities.slice(i, i + ROWS_AT_ONCE);
+      const rows = await Promise.all(some.map(async (entity) => ({ ...(await rowOf(kind, entity)), projectId })));
+      await this.models[kind].bulkCreate(rows, { transaction });
+    }
   }
 
   /** Writes the fields of an entity that are not the same any more. */
@@ -68,7 +77,8 @@ export class EntityTables {
     const [before, after]: [Row, Row] = [{ ...was }, { ...is }];
     const fields = Object.keys(after).filter((field) => after[field] !== before[field]);
     const where = kind === 'project' ? { id: projectId } : { id: is.id, projectId };
-    await this.models[kind].update(after, { where, fields, transaction });
+    const row = await rowOf(kind, is, fields);
+    await this.models[kind].update(row, { where, fields, transaction });
   }
 
   async delete(kind: EntityKind, projectId: string, ids: readonly string[], transaction: Transaction): Promise<void> {
@@ -76,23 +86,43 @@ export class EntityTables {
   }
 }
 
+function* entitiesOf(kind: EntityKind, rows: readonly Row[]): Generator<void, Entity[]> {
+  const entities: Entity[] = [];
+  for (const row of rows) {
+    entities.push(entityOf(kind, row));
+    yield;
+  }
+  return entities;
+}
+
 /** `light_groups` for `lightGroups`. */
 function snakeCase(name: string): string {
   return name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
 }
 
+type Columns = readonly (readonly [field: string, type: ColumnType])[];
+const columns = new Map<EntityKind, Columns>();
+
 /** Columns of a kind's table beside id, revision and project: fields of its schema by the same names. */
-function columnsOf(kind: EntityKind): readonly (readonly [field: string, type: ColumnType])[] {
-  const shape: Readonly<Record<string, z.ZodType>> = KINDS[kind].schema.shape;
+function columnsOf(kind: EntityKind): Columns {
+  const known = columns.get(kind) ?? columnsIn(KINDS[kind].schema.shape);
+  columns.set(kind, known);
+  return known;
+}
+
+function columnsIn(shape: Readonly<Record<string, z.ZodType>>): Columns {
   return Object.entries(shape).flatMap(([field, schema]) =>
     field === 'id' || field === 'revision' ? [] : [[field, columnType(schema)] as const],
   );
 }
 
+/** What a schema may be wrapped in without being kept in another way. */
+const WRAPPERS: ReadonlySet<string> = new Set(['nullable', 'readonly', 'default']);
+
 /** The column that holds what a schema takes. */
 function columnType(schema: z.ZodType): ColumnType {
   const { def } = schema as z.ZodType & { def: { type: string; innerType?: z.ZodType } };
-  if ((def.type === 'nullable' || def.type === 'readonly') && def.innerType) return columnType(def.innerType);
+  if (WRAPPERS.has(def.type) && def.innerType) return columnType(def.innerType);
   if (def.type === 'string') return (schema as z.ZodString).format === 'uuid' ? 'id' : 'text';
   if (def.type === 'enum') return 'text';
   if (def.type === 'boolean') return 'boolean';
@@ -113,6 +143,18 @@ function attributesOf(kind: EntityKind): ModelAttributes<Model<Row, Row>, Row> {
     attributes[field] = { type: DATA_TYPES[type], field: COLUMN_NAMES[field] };
   }
   return attributes as ModelAttributes<Model<Row, Row>, Row>;
+}
+
+/** An entity as a row, or some of its fields. */
+async function rowOf(kind: EntityKind, entity: Entity, fields: readonly string[] = Object.keys(entity)): Promise<Row> {
+  const values: Row = { ...entity };
+  const types = new Map(columnsOf(kind));
+  const row: Row = {};
+  for (const field of fields) {
+    const value = values[field];
+    row[field] = types.get(field) === 'json' && value !== null ? await jsonInTurns(value) : value;
+  }
+  return row;
 }
 
 /** A row as an entity: types that the driver gives back as text are read. */

@@ -1,18 +1,27 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, open, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, open, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { syncDirectory } from './durable';
 
 const HASH = /^[0-9a-f]{64}$/;
 
 /** A stored file: its SHA-256 is its name. */
-export interface StoredFile {
+interface StoredFile {
   readonly hash: string;
   readonly bytes: number;
 }
+
+/** A stored file, and whether its content was kept before. */
+export interface WrittenFile extends StoredFile {
+  readonly known: boolean;
+}
+
+/** A file that nothing refers to yet may be about to be: it is left alone for so long, milliseconds. */
+const GRACE_MS = 3_600_000;
 
 /** Files by content in one directory: the same content is kept once, and a file is there whole or not at all. */
 export class FileStore {
@@ -33,7 +42,7 @@ export class FileStore {
   }
 
   /** Keeps a stream's content, flushed to the disk before this returns. */
-  async write(source: Readable | Iterable<Uint8Array>): Promise<StoredFile> {
+  async write(source: Readable | Iterable<Uint8Array>): Promise<WrittenFile> {
     const incoming = join(this.directory, 'incoming', randomUUID());
     await mkdir(dirname(incoming), { recursive: true, mode: 0o700 });
     const digest = createHash('sha256');
@@ -48,19 +57,64 @@ export class FileStore {
     try {
       await pipeline(source, measure, createWriteStream(incoming, { mode: 0o600 }));
       const hash = digest.digest('hex');
+      const known = await this.has(hash);
       await this.adopt(incoming, hash);
-      return { hash, bytes };
+      return { hash, bytes, known };
     } catch (error) {
       await rm(incoming, { force: true });
       throw error;
     }
   }
 
-  /** Moves a finished file from elsewhere on the same disk to its place. */
+  /** Takes a file away again that has just been written and turned out to be of no use; one that was known stays. */
+  async discard({ hash, known }: WrittenFile): Promise<void> {
+    if (!known) await rm(this.path(hash), { force: true });
+  }
+
+  /**
+   * Takes away files that nothing refers to, unless they came within the last hour.
+   * @returns how many bytes that freed.
+   */
+  async collect(isUsed: (hash: string) => boolean): Promise<number> {
+    let freed = 0;
+    const newest = Date.now() - GRACE_MS;
+    for (const folder of await readdir(this.directory).catch(() => [])) {
+      if (!/^[0-9a-f]{2}$/.test(folder)) continue;
+      for (const hash of await readdir(join(this.directory, folder))) {
+        if (!HASH.test(hash) || isUsed(hash)) continue;
+        const facts = await stat(this.path(hash)).catch(() => undefined);
+        if (!facts || facts.mtimeMs > newest) continue;
+        await rm(this.path(hash), { force: true });
+        freed += facts.size;
+      }
+    }
+    return freed;
+  }
+
+  /** Bytes that the files of these hashes take; what is missing takes none. */
+  async sizeOf(hashes: Iterable<string>): Promise<number> {
+    let bytes = 0;
+    for (const hash of hashes) bytes += (await stat(this.path(hash)).catch(() => undefined))?.size ?? 0;
+    return bytes;
+  }
+
+  /** Bytes that can still be written. */
+  async room(): Promise<number> {
+    await mkdir(this.directory, { recursive: true, mode: 0o700 });
+    const { bavail, bsize } = await statfs(this.directory);
+    return bavail * bsize;
+  }
+
+  /** Moves a finished file to its place, and makes sure that it is there after a power cut. */
   private async adopt(from: string, hash: string): Promise<void> {
-    const handle = await open(from, 'r');
+    const handle = await open(from, 'r+');
+    // As new as its last use: a file that is sent again is not collected before it is referred to.
+    await handle.utimes(new Date(), new Date());
     await handle.sync().finally(() => handle.close());
-    await mkdir(dirname(this.path(hash)), { recursive: true, mode: 0o700 });
+    const folder = dirname(this.path(hash));
+    await mkdir(folder, { recursive: true, mode: 0o700 });
     await rename(from, this.path(hash));
+    await syncDirectory(folder);
+    await syncDirectory(this.directory);
   }
 }

@@ -1,7 +1,7 @@
 import multipart from '@fastify/multipart';
 import { CoreError } from '@arvex/core';
 import { fastifySSE } from '@fastify/sse';
-import type { FastifyError, FastifyInstance } from 'fastify';
+import type { FastifyError, FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import {
   hasZodFastifySchemaValidationErrors,
   jsonSchemaTransform,
@@ -10,8 +10,10 @@ import {
 } from 'fastify-type-provider-zod';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { QueryTypes } from 'sequelize';
-import { databaseProblem } from '../database/connection';
+import { ZodError } from 'zod';
+import { databaseProblem, withoutWork } from '../database/connection';
 import { eventRoutes } from '../features/events/routes';
 import { framesTableRoutes } from '../features/frames-tables/routes';
 import { geometryRoutes } from '../features/geometry/routes';
@@ -19,15 +21,22 @@ import { packageRoutes } from '../features/packages/routes';
 import { pictureRoutes } from '../features/pictures/routes';
 import { projectRoutes } from '../features/projects/routes';
 import { renderRoutes } from '../features/renders/routes';
+import { roomRoutes } from '../features/room/routes';
 import type { Services } from '../services';
+import { readJson } from './json-body';
+import { mustBeOwn } from './own-pages';
 import { Problem, problemOf } from './problem';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
 import swaggerUi from '@fastify/swagger-ui';
 import fastify from 'fastify';
 
-const BODY_LIMIT = 8 * 1024 * 1024;
+const BODY_LIMIT = 1024 * 1024;
 const HEARTBEAT_MS = 15_000;
+/** A request that has not arrived whole within this is given up: 200 MB at 3 MB/s. */
+const ARRIVES_WITHIN_MS = 70_000;
+/** The database says within this whether it is there. */
+const HEALTH_MS = 2500;
 
 /** Only what this application itself serves; styles may be inline, as Angular and the API's docs set them. */
 const CONTENT_SECURITY_POLICY = [
@@ -41,6 +50,7 @@ const CONTENT_SECURITY_POLICY = [
   "object-src 'none'",
   "base-uri 'self'",
   "frame-ancestors 'none'",
+  "form-action 'self'",
 ].join('; ');
 
 /**
@@ -49,22 +59,31 @@ const CONTENT_SECURITY_POLICY = [
  */
 export async function buildApp(services: Services, webDirectory?: string): Promise<FastifyInstance> {
   const app = fastify({
-    logger: { level: 'warn' },
+    logger: { level: 'warn', serializers: { err: withoutWork as never, req: ({ method }) => ({ method }) } },
     bodyLimit: BODY_LIMIT,
+    requestTimeout: ARRIVES_WITHIN_MS,
     forceCloseConnections: true,
     routerOptions: { maxParamLength: 200 },
+    frameworkErrors: (error, _request, reply) => void sendProblem(reply, asProblem(error)),
   });
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
+  app.addHook('onRequest', async (request) => mustBeOwn(request));
+  app.removeContentTypeParser('application/json');
+  app.addContentTypeParser('application/json', { parseAs: 'buffer' }, async (_request: FastifyRequest, body: Buffer) =>
+    body.length === 0 ? undefined : readJson(body),
+  );
   app.addHook('onSend', async (_request, reply) => {
     reply.header('content-security-policy', CONTENT_SECURITY_POLICY);
     reply.header('x-content-type-options', 'nosniff');
     reply.header('referrer-policy', 'no-referrer');
+    reply.header('cross-origin-resource-policy', 'same-origin');
+    reply.header('cross-origin-opener-policy', 'same-origin');
   });
   app.setErrorHandler((error: FastifyError, request, reply) => {
     const problem = asProblem(error);
     if (problem.status >= 500) request.log.error(error);
-    return reply.code(problem.status).type('application/problem+json').send(JSON.stringify(problem.document()));
+    return sendProblem(reply, problem);
   });
   await app.register(swagger, {
     openapi: {
@@ -80,7 +99,12 @@ export async function buildApp(services: Services, webDirectory?: string): Promi
   await app.register(
     async (api) => {
       api.get('/health', { schema: { tags: ['health'], summary: 'Whether server and database answer' } }, async () => {
-        await services.sequelize.query('SELECT 1', { type: QueryTypes.SELECT });
+        // By a connection of its own, so that it answers while all others are busy.
+        const answer = services.pulse.query('SELECT 1', { type: QueryTypes.SELECT });
+        const late = sleep(HEALTH_MS, undefined, { ref: false }).then(() => {
+          throw new Problem('database-away', 'The database does not answer just now.');
+        });
+        await Promise.race([answer, late]);
         return { status: 'ok' };
       });
       await api.register(projectRoutes(services));
@@ -90,6 +114,7 @@ export async function buildApp(services: Services, webDirectory?: string): Promi
       await api.register(pictureRoutes(services));
       await api.register(framesTableRoutes(services));
       await api.register(renderRoutes(services));
+      await api.register(roomRoutes(services));
     },
     { prefix: '/api' },
   );
@@ -103,6 +128,10 @@ export async function buildApp(services: Services, webDirectory?: string): Promi
   return app;
 }
 
+function sendProblem(reply: FastifyReply, problem: Problem): FastifyReply {
+  return reply.code(problem.status).type('application/problem+json').send(JSON.stringify(problem.document()));
+}
+
 function asProblem(error: FastifyError): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof CoreError) return problemOf(error);
@@ -112,10 +141,21 @@ function asProblem(error: FastifyError): Problem {
     const field = [error.validationContext, place].filter(Boolean).join('.');
     return new Problem('invalid-request', `${field}: ${first?.message ?? 'invalid'}`, { field });
   }
+  if (error instanceof ZodError) {
+    const [issue] = error.issues;
+    const field = issue?.path.map(String).join('.') ?? '';
+    return new Problem('invalid-request', `${field}: ${issue?.message ?? 'invalid'}`, { field });
+  }
   const away = databaseProblem(error);
   if (away) return away;
   if (error.statusCode === 413) return new Problem('too-large', 'The request is larger than this place takes.');
   if (error.statusCode === 415) return new Problem('wrong-type', error.message);
+  if (error.statusCode === 416) return new Problem('no-such-range', error.message);
+  if (error.statusCode === 408) return new Problem('too-slow', 'The request did not arrive in time. Send it again.');
+  // The parser of uploads says of nothing that it is wrong with the request.
+  if (/unexpected end of (?:form|multipart)|malformed part|boundary/i.test(error.message)) {
+    return new Problem('invalid-request', 'The upload is not whole. Send it again.');
+  }
   if (error.statusCode === 404) return new Problem('not-found', error.message);
   if (error.statusCode !== undefined && error.statusCode < 500) return new Problem('invalid-request', error.message);
   return new Problem('internal', 'Nothing was changed. The server log says more.');

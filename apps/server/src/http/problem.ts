@@ -3,6 +3,7 @@ import type { CoreError, ProblemDocument } from '@arvex/core';
 /** Every problem the server can report: code, HTTP status, title. The detail says what to do. */
 const PROBLEMS = {
   'invalid-request': [400, 'The request is not valid'],
+  'foreign-page': [403, 'Another page asked for this'],
   'not-found': [404, 'There is no such thing'],
   'stale-revision': [409, 'Someone else changed this meanwhile'],
   'entity-exists': [409, 'It already exists'],
@@ -11,14 +12,19 @@ const PROBLEMS = {
   'render-over': [409, 'This render is over'],
   'too-large': [413, 'The file is too large'],
   'wrong-type': [415, 'This kind of content is not taken here'],
+  'no-such-range': [416, 'The file has no such part'],
+  'wrong-host': [421, 'This is not the address of this application'],
   'newer-form': [409, 'This was written by a newer Arvex'],
   'invalid-entity': [422, 'A value is out of range'],
   'broken-rule': [422, 'This would break what a project always keeps'],
   'invalid-geometry': [422, 'This is not usable geometry'],
   'invalid-picture': [422, 'This is not the picture asked for'],
   'not-ready': [422, 'The cut is not ready for output'],
+  'too-slow': [408, 'The request took too long to arrive'],
   internal: [500, 'The server met an error of its own'],
+  busy: [503, 'Others are at work here'],
   'database-away': [503, 'The database does not answer'],
+  'disk-full': [507, 'The disk is full'],
 } as const satisfies Record<string, readonly [number, string]>;
 export type ProblemCode = keyof typeof PROBLEMS;
 

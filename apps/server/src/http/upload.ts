@@ -1,5 +1,5 @@
 import type { FastifyRequest } from 'fastify';
-import type { FileStore, StoredFile } from '../files/file-store';
+import type { FileStore, WrittenFile } from '../files/file-store';
 import { Problem } from './problem';
 
 /** How long browsers may keep what is named by its content, seconds. */
@@ -11,7 +11,7 @@ export async function storeUpload(
   files: FileStore,
   limit: number,
   what: string,
-): Promise<StoredFile> {
+): Promise<WrittenFile> {
   if (!request.isMultipart()) throw new Problem('wrong-type', 'Send the file as multipart/form-data.');
   const part = await request.file({ limits: { fileSize: limit, files: 1 } });
   if (!part) throw new Problem('invalid-request', 'The request holds no file.', { field: 'file' });
@@ -26,6 +26,9 @@ export async function storeUpload(
   const stored = await files.write(part.file).catch((error: unknown) => {
     throw part.file.truncated ? tooLarge : error;
   });
-  if (part.file.truncated) throw tooLarge;
+  if (part.file.truncated) {
+    await files.discard(stored);
+    throw tooLarge;
+  }
   return stored;
 }

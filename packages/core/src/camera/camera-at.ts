@@ -4,10 +4,11 @@ import type { Camera, ChannelValues, Project } from '../model';
 import { kitLensOf, moveOf } from '../model';
 import { fitDelivery } from '../optics';
 import type { HeadAngles, Vector } from '../space';
-import { rotationOf, turned } from '../space';
+import { rotationOf, sum, turned } from '../space';
 import type { CameraState } from './camera-state';
 import type { CameraValues } from './channel-values';
 import { channelValuesAt } from './channel-values';
+import { headingNear } from './heading';
 import { aimed } from './resolve-aim';
 import { exposed } from './resolve-exposure';
 import { resolveFocus } from './resolve-focus';
@@ -31,16 +32,41 @@ export type CameraSurroundings = Pick<
 export function cameraAt(project: Project, cameraId: string, atFlicks: number, trial?: ChannelValues): CameraState {
   const camera = project.cameras[cameraId];
   if (!camera) throw new CoreError('unknown-entity', `There is no camera ${cameraId} in this project.`, 'cameraId');
-  const values = channelValuesAt(camera, moveOf(project, cameraId), atFlicks, trial);
-  return resolveCamera(camera, values, project, atFlicks);
+  return stateOf(camera, project, atFlicks, trial);
 }
 
-/** A camera's settings and the values of its channels, resolved against its project at a scene time. */
+function stateOf(camera: Camera, project: Project, atFlicks: number, trial?: ChannelValues): CameraState {
+  const move = moveOf(project, camera.id);
+  const near = camera.aim.kind === 'free' ? undefined : headingNear(camera, move, project, atFlicks);
+  return resolveCamera(camera, channelValuesAt(camera, move, atFlicks, trial), project, atFlicks, near);
+}
+
+/**
+ * A camera as {@link cameraAt} has it, without the hand that holds it and without the offset of its head: where its rig and its keys
+ * bring it. What edits begin from, as hand and head are laid over what they make.
+ * @throws CoreError as {@link cameraAt}.
+ */
+export function steadyAt(project: Project, cameraId: string, atFlicks: number, trial?: ChannelValues): CameraState {
+  const camera = project.cameras[cameraId];
+  if (!camera || (!camera.handheld.on && camera.headOffsetMm.every((mm) => mm === 0))) {
+    return cameraAt(project, cameraId, atFlicks, trial);
+  }
+  const state = stateOf(camera, project, atFlicks, trial);
+  const move = moveOf(project, cameraId);
+  const steady: Camera = { ...camera, handheld: { ...camera.handheld, on: false }, headOffsetMm: [0, 0, 0] };
+  return resolveCamera(steady, channelValuesAt(camera, move, atFlicks, trial), project, atFlicks, state.panDeg);
+}
+
+/**
+ * A camera's settings and the values of its channels, resolved against its project at a scene time.
+ * @param nearDeg an aimed camera's pan goes on from there; from the head's own where it is left out.
+ */
 export function resolveCamera(
   camera: Camera,
   values: CameraValues,
   project: CameraSurroundings,
   atFlicks: number,
+  nearDeg?: number,
 ): CameraState {
   const { filmBack, own } = camera;
   const { head } = project;
@@ -50,13 +76,14 @@ export function resolveCamera(
     { panDeg: values.pan, tiltDeg: values.tilt, rollDeg: values.roll },
     carried.turn,
   );
-  const { angles: steady, aimM } = aimed(camera.aim, carried.positionM, turnedTo, values, project, atFlicks);
-  const { positionM, angles, quaternion } = held(camera, carried.positionM, steady, values, atFlicks);
+  const aimFrom = (fromM: Vector) => aimed(camera.aim, fromM, turnedTo, values, project, atFlicks, nearDeg);
+  const { angles: steady, aimM, pupilM } = onHead(camera, carried.positionM, aimFrom);
+  const { positionM, angles, quaternion } = held(camera, pupilM, steady, values, atFlicks);
   const delivery = own.includes('delivery') ? camera.framing.delivery : head.delivery;
   const used = fitDelivery(filmBack, delivery, camera.framing.fit);
   const kitLens = kitLensOf(project, camera.lens.lensId);
   const pose = { positionM, quaternion };
-  const pixelMm = used.widthMm / delivery.widthPx;
+  const pixelMm = used.heightMm / delivery.heightPx;
   const focus = resolveFocus(
     camera,
     values,
@@ -86,6 +113,23 @@ export function resolveCamera(
     clip: camera.clip,
     lightMix: mixAt(camera, values, project.lightGroups),
   };
+}
+
+/** An aimed head with an offset turns its pupil, which changes where it has to look: so often, to a millimetre at a metre and less. */
+const AIMINGS = 6;
+
+/** A head that stands at its axis: how it is turned, and where it carries the entrance pupil. */
+function onHead(
+  { headOffsetMm: [right, up, back] }: Camera,
+  axisM: Vector,
+  aimFrom: (fromM: Vector) => { angles: HeadAngles; aimM: Vector | undefined },
+) {
+  let found = aimFrom(axisM);
+  if (right === 0 && up === 0 && back === 0) return { ...found, pupilM: axisM };
+  const offset: Vector = [right / 1000, up / 1000, back / 1000];
+  const pupil = (): Vector => sum(axisM, turned(offset, rotationOf(found.angles)));
+  for (let i = 0; i < AIMINGS && found.aimM; i++) found = aimFrom(pupil());
+  return { ...found, pupilM: pupil() };
 }
 
 /** The camera with the hand that holds it: it strays along its own axes, and its head turns. */

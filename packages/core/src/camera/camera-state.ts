@@ -41,6 +41,8 @@ export interface CameraState {
     readonly shutterSeconds: number;
     /** At ISO 100, without neutral density; from the T-stop where the lens has one. */
     readonly ev100: number;
+    /** Stops by which the picture is darker than its keyed EV asks, as ISO and neutral density have ends; 0 where it is as asked. */
+    readonly missedStops: number;
   };
   readonly framing: {
     readonly delivery: Delivery;

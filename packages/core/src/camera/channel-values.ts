@@ -1,7 +1,7 @@
 import type { AfterLast, CurveReader } from '../curve';
 import { readerOf } from '../curve';
 import type { AllChannelValues, Camera, Channel, ChannelValues, LightChannel, Move } from '../model';
-import { isLightChannel, lightGroupOf } from '../model';
+import { boundsOf, isLightChannel, lightGroupOf } from '../model';
 import { flicksFromSeconds } from '../time';
 import { restingValues } from './resting';
 
@@ -21,9 +21,11 @@ export function channelValuesAt(
     const { timeWarp, tracks } = tracksOf(move);
     const clock = trial?.timeWarp ?? timeWarp?.at(atFlicks);
     const flicks = clock === undefined ? atFlicks : flicksFromSeconds(clock);
-    for (const { channel, reader, after, light } of tracks) {
-      const value = reader.onward(after, flicks);
-      if (value === undefined) continue;
+    for (const { channel, reader, after, light, min, max } of tracks) {
+      const read = reader.onward(after, flicks);
+      if (read === undefined) continue;
+      // A free handle may swing beyond what a lens has.
+      const value = read < min ? min : read > max ? max : read;
       if (light) set(values, channel, value);
       else values[channel] = value;
     }
@@ -57,6 +59,8 @@ interface MoveTracks {
     readonly reader: CurveReader;
     readonly after: AfterLast;
     readonly light: boolean;
+    readonly min: number;
+    readonly max: number;
   }[];
 }
 
@@ -70,7 +74,7 @@ function tracksOf(move: Move): MoveTracks {
     const tracks = Object.entries(curves).map(([name, curve]) => {
       const channel = name as Channel;
       const after = move.after[name] ?? 'stay';
-      return { channel, reader: readerOf(curve), after, light: isLightChannel(channel) };
+      return { channel, reader: readerOf(curve), after, light: isLightChannel(channel), ...boundsOf(channel) };
     });
     found = { timeWarp: timeWarp && readerOf(timeWarp), tracks };
     knownTracks.set(move, found);

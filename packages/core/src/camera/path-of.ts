@@ -1,5 +1,5 @@
 import type { Project } from '../model';
-import { combined, inverseRotation } from '../space';
+import { combined, distanceBetween, inverseRotation } from '../space';
 import { flicksPerFrame } from '../time';
 import { cameraAt } from './camera-at';
 import type { CameraState } from './camera-state';
@@ -20,16 +20,20 @@ export interface Deviation {
   readonly degrees: number;
 }
 
-/** The greatest deviation between a camera of two projects over every frame of a stretch. */
+/**
+ * The greatest deviation between a camera of two projects over a stretch: at every frame, and between each two, as a shutter sees
+ * it; of a stretch of more than ten minutes over as many moments, evenly.
+ */
 export function deviation(a: Project, b: Project, cameraId: string, fromFlicks: number, toFlicks: number): Deviation {
-  const others = statesOf(b, cameraId, fromFlicks, toFlicks);
+  const half = flicksPerFrame(a.head.rate) / 2;
+  const step = Math.max(half, (toFlicks - fromFlicks) / (2 * MOST_FRAMES));
   let [metres, degrees] = [0, 0];
-  statesOf(a, cameraId, fromFlicks, toFlicks).forEach((state, i) => {
-    const other = others[i] ?? state;
-    const [x, y, z] = state.positionM.map((value, axis) => value - (other.positionM[axis] ?? 0));
-    metres = Math.max(metres, Math.hypot(x ?? 0, y ?? 0, z ?? 0));
+  for (let i = 0; i <= Math.round((toFlicks - fromFlicks) / step); i++) {
+    const at = Math.round(fromFlicks + i * step);
+    const [state, other] = [cameraAt(a, cameraId, at), cameraAt(b, cameraId, at)];
+    metres = Math.max(metres, distanceBetween(state.positionM, other.positionM));
     degrees = Math.max(degrees, angleBetweenDeg(state, other));
-  });
+  }
   return { metres, degrees };
 }
 

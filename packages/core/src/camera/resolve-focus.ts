@@ -2,7 +2,7 @@ import type { Curve } from '../curve';
 import { valueAt } from '../curve';
 import type { AllChannelValues, Camera, Rack, SubjectPoint } from '../model';
 import type { KitLens } from '../optics';
-import { apertureMm, blurLimitMm, focusLimits, tStopOf } from '../optics';
+import { apertureMm, blurLimitMm, focusLimits, nearestFocusMm, tStopOf } from '../optics';
 import type { Pieces } from '../set';
 import { subjectPointAt } from '../set';
 import type { Frame, Vector } from '../space';
@@ -36,21 +36,20 @@ const NEAREST_M = 0.05;
  * @param measured distances under that point; where nothing has been measured yet the focus is where the hand left it.
  */
 export function resolveFocus(
-  { focus, filmBack }: Camera,
+  { focus, filmBack, lens }: Camera,
   values: AllChannelValues,
   { pose, kitLens, pixelMm }: { pose: Frame; kitLens: KitLens | undefined; pixelMm: number },
   pieces: Pieces,
   atFlicks: number,
   measured?: Curve,
 ): ResolvedFocus {
-  const { distanceM, drivenBy, subjectId, rack } = driven(
-    focus,
-    values.focusDistance,
-    pose,
-    pieces,
-    atFlicks,
-    measured,
-  );
+  const {
+    distanceM: asked,
+    drivenBy,
+    subjectId,
+    rack,
+  } = driven(focus, values.focusDistance, pose, pieces, atFlicks, measured);
+  const distanceM = Math.max(asked, nearestFocusMm(values.focalLength) / 1000);
   const limitMm = blurLimitMm(focus.criterion, filmBack, pixelMm);
   const limits = focusLimits(values.focalLength, values.fStop, distanceM * 1000, limitMm);
   return {
@@ -62,8 +61,9 @@ export function resolveFocus(
     tStop: tStopOf(kitLens, values.fStop),
     apertureMm: apertureMm(values.focalLength, values.fStop),
     blurLimitMm: limitMm,
-    nearM: limits.nearMm / 1000,
-    farM: limits.farMm / 1000,
+    // Parallel sight has no opening, so nothing blurs.
+    nearM: lens.parallelWidthM === null ? limits.nearMm / 1000 : 0,
+    farM: lens.parallelWidthM === null ? limits.farMm / 1000 : Infinity,
     hyperfocalM: limits.hyperfocalMm / 1000,
   };
 }
@@ -78,7 +78,7 @@ function driven(
   atFlicks: number,
   measured: Curve | undefined,
 ): Driven {
-  const followed = focus.mode === 'follow' ? racked(focus, pose, pieces, atFlicks) : undefined;
+  const followed = focus.mode === 'follow' ? racked(focus, manualM, pose, pieces, atFlicks) : undefined;
   if (followed) return { ...followed, drivenBy: 'follow' };
   const seenM = focus.mode === 'auto' && measured ? valueAt(measured, atFlicks) : undefined;
   if (seenM !== undefined) {
@@ -87,9 +87,13 @@ function driven(
   return { distanceM: manualM, drivenBy: 'manual', subjectId: null, rack: null };
 }
 
-/** Focus on the subject that is followed now, or on its way to the next one. */
+/**
+ * Focus on the subject that is followed now, or on its way to the next one; from where the hand left it where the first is gone.
+ * Nothing when no subject is left, or none has come yet.
+ */
 function racked(
   { subjectId, point, racks }: Camera['focus'],
+  manualM: number,
   pose: Frame,
   pieces: Pieces,
   atFlicks: number,
@@ -98,12 +102,13 @@ function racked(
     const subject = id === null ? undefined : pieces.placements[id];
     return subject && Math.max(NEAREST_M, distanceAlongAxis(pose, subjectPointAt(pieces, subject, on, atFlicks)));
   };
-  let [at, from] = [distanceTo(subjectId, point), subjectId];
-  if (at === undefined) return undefined;
+  const first = distanceTo(subjectId, point);
+  let [at, from, begun] = [first ?? manualM, first === undefined ? null : subjectId, first !== undefined];
   for (const one of racks) {
     if (atFlicks < one.startFlicks) break;
     const to = distanceTo(one.subjectId, one.point);
     if (to === undefined) continue;
+    begun = true;
     const share = rackShare(one, atFlicks);
     if (share < 1) {
       // The ring turns evenly in dioptres, about as the scale of a lens is cut.
@@ -112,7 +117,7 @@ function racked(
     }
     [at, from] = [to, one.subjectId];
   }
-  return { distanceM: at, subjectId: from, rack: null };
+  return begun ? { distanceM: at, subjectId: from, rack: null } : undefined;
 }
 
 /** How far a rack has gone at a time, 0 to 1: evenly, or eased at both ends by its share `ease`. */

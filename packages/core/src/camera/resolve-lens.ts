@@ -1,6 +1,12 @@
 import type { Camera } from '../model';
 import type { KitLens } from '../optics';
-import { angleOfViewDeg, breathingFocalLengthMm, distortionK1, unsqueezedWidthMm } from '../optics';
+import {
+  angleOfViewDeg,
+  breathingFocalLengthMm,
+  distortionK1,
+  STRONGEST_BARREL_PERCENT,
+  unsqueezedWidthMm,
+} from '../optics';
 import type { CameraState } from './camera-state';
 import type { CameraValues } from './channel-values';
 
@@ -20,7 +26,10 @@ export function resolveLens(
     horizontalDeg: angleOfViewDeg(actingMm, filmBack, 'horizontal'),
     verticalDeg: angleOfViewDeg(actingMm, filmBack, 'vertical'),
     diagonalDeg: angleOfViewDeg(actingMm, filmBack, 'diagonal'),
-    k1: lens.distortionPercent === 0 ? 0 : distortionK1(lens.distortionPercent, corner / actingMm),
+    k1:
+      lens.distortionPercent === 0
+        ? 0
+        : distortionK1(Math.max(STRONGEST_BARREL_PERCENT, lens.distortionPercent), corner / actingMm),
     edgeStops: lens.edgeStops,
     parallelWidthM: lens.parallelWidthM,
     iris: { blades: lens.blades, roundness: lens.roundness, rotationDeg: lens.irisDeg },

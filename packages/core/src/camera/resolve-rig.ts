@@ -1,7 +1,7 @@
 import type { AllChannelValues, ChannelValues, Rig, RigOf } from '../model';
 import { trackShape } from '../model';
 import type { Pieces } from '../set';
-import { placementAt, subjectPointAt } from '../set';
+import { facingDegAt, subjectPointAt } from '../set';
 import type { HeadAngles, Rotation, Vector } from '../space';
 import {
   anglesOf,
@@ -26,8 +26,6 @@ export interface Carried {
 const STILL: HeadAngles = { panDeg: 0, tiltDeg: 0, rollDeg: 0 };
 
 const heading = (panDeg: number): HeadAngles => ({ panDeg, tiltDeg: 0, rollDeg: 0 });
-
-const DEGREES = 180 / Math.PI;
 
 /** Where a rig holds its camera. */
 export function carriedBy(rig: Rig, values: AllChannelValues, pieces: Pieces, atFlicks: number): Carried {
@@ -58,19 +56,15 @@ export function orbitCentre(rig: RigOf<'orbit'>, base: Vector, pieces: Pieces, a
   return subject ? sum(subjectPointAt(pieces, subject, rig.point, atFlicks), base) : base;
 }
 
-/** The subject that is followed, as late as the camera lags: its point, and which way it faces. */
+/** The subject that is followed, as late as the camera lags: its point, and which way it faces, whole turns counted. */
 function followed(rig: RigOf<'follow'>, pieces: Pieces, atFlicks: number): { positionM: Vector; panDeg: number } {
   const subject = rig.subjectId === null ? undefined : pieces.placements[rig.subjectId];
   if (!subject) return { positionM: rig.atM, panDeg: 0 };
-  const at = (flicks: number) => ({
-    point: subjectPointAt(pieces, subject, rig.point, flicks),
-    facing: turned([0, 0, -1], placementAt(pieces, subject.id, flicks).quaternion),
+  const [x, y, z, panDeg] = lagged(rig.lagS, atFlicks, (flicks): [number, number, number, number] => {
+    const facing = rig.axes === 'subject' ? facingDegAt(pieces, subject, flicks) : 0;
+    return [...subjectPointAt(pieces, subject, rig.point, flicks), facing];
   });
-  const [point, facing] = lagged(rig.lagS, atFlicks, (flicks) => {
-    const { point: p, facing: f } = at(flicks);
-    return [p, f];
-  });
-  return { positionM: point, panDeg: anglesToward([0, 0, 0], facing).panDeg };
+  return { positionM: [x, y, z], panDeg };
 }
 
 /** Distance of a rail's trolley from its start, metres. */
@@ -80,11 +74,13 @@ function trolleyM({ by, closed }: RigOf<'rail'>, lengthM: number, along: number)
   return ((metres % lengthM) + lengthM) % lengthM;
 }
 
+/** Heading of a rail at its trolley, whole turns counted along the track and from round to round. */
 function onRail(rig: RigOf<'rail'>, values: AllChannelValues, base: Vector): Carried {
   const track = pathThrough(rig.nodesM, rig.closed, trackShape(rig));
   const at = trolleyM(rig, track.lengthM, values.along);
-  const [dx, , dz] = track.directionAt(at);
-  const way = dx === 0 && dz === 0 ? 0 : Math.atan2(dx, -dz) * DEGREES;
+  const metres = rig.by === 'share' ? (values.along / 100) * track.lengthM : values.along;
+  const rounds = rig.closed && track.lengthM > 0 ? Math.round((metres - at) / track.lengthM) : 0;
+  const way = track.headingDegAt(at) + rounds * track.turnDeg;
   const [right, up, on] = rig.cameraM;
   const inRig = sum(track.pointAt(at), turned([right, up, -on], rotationOf(heading(way))));
   return {

@@ -1,6 +1,6 @@
 import type { Mark, Project } from '../model';
-import { cameraAt } from './camera-at';
 import type { CameraState } from './camera-state';
+import { markState } from './marked';
 
 /** A view that a move goes through: a camera at a time. */
 export interface SavedView {
@@ -11,9 +11,5 @@ export interface SavedView {
 
 /** The marks of a camera as views, those left out too. */
 export function viewsOf(project: Project, cameraId: string, marks: readonly Mark[]): SavedView[] {
-  return marks.map((mark) => ({
-    id: mark.id,
-    name: mark.name,
-    state: cameraAt(project, cameraId, mark.atFlicks, mark.leftOut ?? undefined),
-  }));
+  return marks.map((mark) => ({ id: mark.id, name: mark.name, state: markState(project, cameraId, mark) }));
 }

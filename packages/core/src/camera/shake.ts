@@ -15,7 +15,7 @@ const OCTAVES: readonly { readonly pace: number; readonly strength: number }[] =
   { pace: 4.37, strength: 0.18 },
 ];
 
-/** Brings the mean square of the octaves' sum to about 1/4, so that an amplitude is reached but seldom passed. */
+/** Brings the octaves' sum to about a quarter of the amount (root mean square 0.27): it is reached now and then, and seldom passed. */
 const GAIN = 1.7;
 
 /** How a hand strays at a scene time; nothing when it is off. The same on every machine for the same seed. */
@@ -24,7 +24,7 @@ export function shakeAt(hand: Handheld, amount: number, atFlicks: number): Shake
   if (!hand.on || strength === 0) return undefined;
   const seconds = atFlicks / FLICKS_PER_SECOND;
   const axis = (size: number, hz: number, i: number): number =>
-    size === 0 || hz === 0 ? 0 : size * strength * handNoise(hand.seed * 8 + i, seconds * hz);
+    size === 0 || hz === 0 ? 0 : size * strength * handNoise(hand.seed, i, seconds * hz);
   const { moveMm, moveHz, turnDeg, turnHz } = hand;
   return {
     moveM: [
@@ -53,10 +53,12 @@ const eased = (share: number): number => {
 };
 
 /** Smooth noise about 0 in octaves. Only adds, multiplies and whole-number mixing: alike to the last bit everywhere. */
-function handNoise(seed: number, at: number): number {
+function handNoise(seed: number, axis: number, at: number): number {
+  // Bits of the seed that would be shifted out are mixed in again, so that no two seeds are alike.
+  const own = (Math.imul(seed, 128) ^ Math.imul(seed >>> 25, 0x9e3779b1)) + axis * 16;
   let sum = 0;
   OCTAVES.forEach(({ pace, strength }, octave) => {
-    sum += strength * gradientNoise((seed * 16 + octave) >>> 0, at * pace + octave * 17.3);
+    sum += strength * gradientNoise((own + octave) >>> 0, at * pace + octave * 17.3);
   });
   return GAIN * sum;
 }

@@ -13,6 +13,12 @@ export interface Finding {
     | 'camera-unnamed'
     | 'delivery-unset'
     | 'lens-exceeded'
+    | 'key-impossible'
+    | 'sun-impossible'
+    | 'ev-not-reached'
+    | 'subject-gone'
+    | 'camera-inside'
+    | 'camera-underground'
     | 'focus-on-nothing'
     | 'subject-out-of-frame'
     | 'exposure-off'
@@ -25,6 +31,8 @@ export interface Finding {
   readonly mend: string;
   readonly cameraId?: string;
   readonly shotId?: string;
+  /** Scene time at which it is seen worst, flicks. */
+  readonly atFlicks?: number;
   readonly placementId?: string;
   /** The part of the camera that is to be mended. */
   readonly part?: CameraPart;

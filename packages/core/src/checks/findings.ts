@@ -1,3 +1,5 @@
+import { sceneSpanOf } from '../camera';
+import { possibleTime } from '../light';
 import type { Placement, Project } from '../model';
 import { camerasInOrder, moveOf, sequencesInOrder } from '../model';
 import { cutOf } from '../sequence';
@@ -13,6 +15,21 @@ export function findingsOf(project: Project): Finding[] {
 
 function setFindings(project: Project): Finding[] {
   const placements = Object.values(project.placements);
+  const sunless = Object.values(project.sets).filter(
+    ({ sunFrom, sunPlace }) => sunFrom === 'place' && possibleTime(sunPlace.localTime) !== sunPlace.localTime,
+  );
+  if (sunless.length > 0) {
+    const at = sunless.map(({ sunPlace }) => sunPlace.localTime.replace('T', ' ')).join(', ');
+    const message = `There is no ${at}: the sun stands as on the nearest day`;
+    return [
+      { code: 'sun-impossible', topic: 'set', message, mend: 'Choose the date' },
+      ...standing(project, placements),
+    ];
+  }
+  return standing(project, placements);
+}
+
+function standing(project: Project, placements: readonly Placement[]): Finding[] {
   if (!placements.some((placement) => placement.visible)) {
     return [{ code: 'set-empty', topic: 'set', message: 'Nothing stands in the set', mend: 'Put something in it' }];
   }
@@ -38,15 +55,13 @@ function moveFindings(project: Project): Finding[] {
   const shots = Object.values(project.shots);
   return camerasInOrder(project).flatMap((camera) => {
     const own = shots.filter((shot) => shot.cameraId === camera.id);
-    const marks = moveOf(project, camera.id)?.marks ?? [];
-    if (own.length === 0 || marks.length < 2) return [];
-    const from = Math.min(...marks.map((mark) => mark.atFlicks));
-    const to = Math.max(...marks.map((mark) => mark.atFlicks));
+    const [from, to] = sceneSpanOf(moveOf(project, camera.id)) ?? [0, 0];
+    if (own.length === 0 || from === to) return [];
     const seen = own.some((shot) => shot.sceneStartFlicks <= to && shot.sceneStartFlicks + shot.durationFlicks > from);
     if (seen) return [];
     const message = `No shot of ${camera.name} shows its move`;
     return [
-      { code: 'move-outside-shots', topic: 'move', message, mend: 'Look at its marks', cameraId: camera.id } as const,
+      { code: 'move-outside-shots', topic: 'move', message, mend: 'Look at its move', cameraId: camera.id } as const,
     ];
   });
 }

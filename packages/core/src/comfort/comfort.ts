@@ -1,9 +1,11 @@
 import type { CameraState } from '../camera';
-import { angleBetweenDeg, statesOf } from '../camera';
+import { angleBetweenDeg, cameraAt, deliveredWindow, projectedLens, statesOf } from '../camera';
 import type { Project } from '../model';
-import { inverseRotation, turned } from '../space';
+import { projectPoint, sightThrough } from '../optics';
+import type { Vector } from '../space';
+import { combined, difference, distanceBetween, dot, inverseRotation, scaled, sum, turned } from '../space';
 import type { Rate } from '../time';
-import { framesPerSecond } from '../time';
+import { flicksPerFrame, framesPerSecond } from '../time';
 
 /** What an audience bears; all can be set. */
 export interface ComfortLimits {
@@ -28,7 +30,7 @@ export interface ComfortFrame {
 
 /** Something in a move that an audience may mind, over frames counted from the first. */
 export interface ComfortEvent {
-  readonly kind: 'strobe' | 'sudden-start' | 'sudden-stop';
+  readonly kind: 'strobe' | 'sudden-start' | 'sudden-stop' | 'reversal';
   readonly fromFrame: number;
   readonly toFrame: number;
   /** Frame widths a second for strobing; m/s² or °/s² for a jolt. */
@@ -77,14 +79,14 @@ export function comfortOf(
     // Between this frame and the next; the last one shows what brought it there.
     const [a, b] = i + 1 < states.length ? [state, states[i + 1] ?? state] : [states[i - 1] ?? state, state];
     return {
-      speed: distanceM(a, b) * perSecond,
+      speed: distanceBetween(a.positionM, b.positionM) * perSecond,
       turnRate: angleBetweenDeg(a, b) * perSecond,
       flow: flowBetween(a, b) * perSecond,
     };
   });
   const shutter = states[0]?.exposure.shutterAngleDeg ?? 180;
   const flowLimit = judderLimit(rate, shutter, limits.crossingS);
-  const events = [...strobes(frames, flowLimit), ...jolts(states, perSecond, limits)].sort(
+  const events = [...strobes(frames, flowLimit), ...jolts(project, cameraId, { fromFlicks, states, limits })].sort(
     (a, b) => a.fromFrame - b.fromFrame,
   );
   return {
@@ -104,42 +106,35 @@ export function judderLimit(rate: Rate, shutterAngleDeg: number, crossingS = COM
   return (framesPerSecond(rate) / 24 / crossingS) * Math.max(0.1, Math.min(1.5, shutterAngleDeg / 180));
 }
 
-function distanceM({ positionM: a }: CameraState, { positionM: b }: CameraState): number {
-  return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
-}
-
-/** Centre and corners of the frame, as shares of its width and height from the middle. */
+/** Centre and corners of the frame, as shares of its width and height from the top left. */
 const LOOKED_AT = [
-  [0, 0],
-  [-0.5, -0.5],
-  [0.5, -0.5],
-  [-0.5, 0.5],
   [0.5, 0.5],
+  [0, 0],
+  [1, 0],
+  [0, 1],
+  [1, 1],
 ] as const;
 
 /** Points at infinite focus are taken this far away, metres. */
 const FARTHEST_M = 1000;
 
-/** How far points in the plane of focus move in the picture from one frame to the next, frame widths: the largest. */
+/**
+ * How far points in the plane of focus move in the picture from one frame to the next, frame widths: the largest. By the very
+ * projection that draws, so shift, squeeze, distortion and parallel sight count as they are seen.
+ */
 function flowBetween(a: CameraState, b: CameraState): number {
   const { widthMm, heightMm } = a.framing.used;
   const depth = Math.min(FARTHEST_M, a.focus.distanceM);
-  const back = inverseRotation(b.quaternion);
-  const [bx, by, bz] = b.positionM;
+  const [lensA, lensB] = [projectedLens(a), projectedLens(b)];
+  const [windowA, windowB] = [deliveredWindow(a), deliveredWindow(b)];
+  const axis = turned([0, 0, -1], a.quaternion);
   let most = 0;
   for (const [u, v] of LOOKED_AT) {
-    const [x, y] = [u * widthMm + a.lens.shiftXMm, v * heightMm + a.lens.shiftYMm];
-    const scale = a.lens.parallelWidthM === null ? depth / a.lens.actingMm : a.lens.parallelWidthM / widthMm;
-    const [wx, wy, wz] = turned([x * scale, y * scale, -depth], a.quaternion);
-    const [px, py, pz] = turned([wx + a.positionM[0] - bx, wy + a.positionM[1] - by, wz + a.positionM[2] - bz], back);
+    const { fromM, direction } = sightThrough(u, v, a, lensA, windowA);
+    const point = sum(fromM, scaled(direction, depth / dot(direction, axis)));
+    const seen = projectPoint(point, b, lensB, windowB);
     // A point that comes to lie behind the camera has left the frame: the whole of it, at least.
-    if (pz >= 0) {
-      most = Math.max(most, 1);
-      continue;
-    }
-    const per = b.lens.parallelWidthM === null ? b.lens.actingMm / -pz : widthMm / b.lens.parallelWidthM;
-    const [dx, dy] = [px * per - b.lens.shiftXMm - u * widthMm, py * per - b.lens.shiftYMm - v * heightMm];
-    most = Math.max(most, Math.hypot(dx, dy) / widthMm);
+    most = Math.max(most, seen ? Math.hypot(seen.x - u, ((seen.y - v) * heightMm) / widthMm) : 1);
   }
   return most;
 }
@@ -159,53 +154,116 @@ function strobes(frames: readonly ComfortFrame[], limit: number): ComfortEvent[]
 /** Speeds below these count as standing: m/s and °/s. */
 const STANDING = { speed: 0.02, turn: 0.3 };
 
+/** Below these a turning round is not seen as one: m/s and °/s. */
+const GOING = { speed: 0.25, turn: 4 };
+
 /** A start or stop is what happens within this of standing still, seconds. */
 const BRINK_S = 0.25;
 
+/** What has lost this much of its speed at once has stopped, though it crawls on. */
+const CRAWL_SHARE = 0.25;
+
+/** Time over which a change of speed is felt, seconds: so a jolt is the same at any rate. */
+const FELT_S = 1 / 24;
+
 interface Rates {
-  readonly speeds: readonly number[];
+  /** By how much, and which way, it goes in each step, a second. */
+  readonly velocities: readonly Vector[];
   readonly unit: 'm/s²' | '°/s²';
   readonly standing: number;
+  readonly going: number;
   readonly limit: number;
 }
 
-/** Starts and stops whose change of speed from one frame to the next is above the limit. */
-function jolts(states: readonly CameraState[], perSecond: number, limits: ComfortLimits): ComfortEvent[] {
-  const steps = states.slice(1).map((state, i) => [states[i] ?? state, state] as const);
+interface Stretch {
+  readonly fromFlicks: number;
+  readonly states: readonly CameraState[];
+  readonly limits: ComfortLimits;
+}
+
+/**
+ * Starts, stops and turnings whose change of velocity is above the limit. What the camera does shortly before and after the stretch
+ * counts: a move that begins with it may begin at once.
+ */
+function jolts(project: Project, cameraId: string, { fromFlicks, states, limits }: Stretch): ComfortEvent[] {
+  const perSecond = framesPerSecond(project.head.rate);
+  const felt = Math.max(1, Math.round(FELT_S * perSecond));
+  const frame = flicksPerFrame(project.head.rate);
+  const beside = (first: number) =>
+    Array.from({ length: felt }, (_, i) => cameraAt(project, cameraId, Math.round(fromFlicks + (first + i) * frame)));
+  const all = [...beside(-felt), ...states, ...beside(states.length)];
+  const steps = all.slice(felt).map((state, i) => [all[i] ?? state, state] as const);
+  const each = perSecond / felt;
   const moved: Rates = {
-    speeds: steps.map(([a, b]) => distanceM(a, b) * perSecond),
+    velocities: steps.map(([a, b]) => scaled(difference(b.positionM, a.positionM), each)),
     unit: 'm/s²',
     standing: STANDING.speed,
+    going: GOING.speed,
     limit: limits.joltMps2,
   };
   const turnedBy: Rates = {
-    speeds: steps.map(([a, b]) => angleBetweenDeg(a, b) * perSecond),
+    velocities: steps.map(([a, b]) => scaled(turnBetween(a, b), each)),
     unit: '°/s²',
     standing: STANDING.turn,
+    going: GOING.turn,
     limit: limits.joltDps2,
   };
-  return [moved, turnedBy].flatMap((rates) => joltsOf(rates, perSecond));
+  const cuts = Object.values(project.shots)
+    .filter((shot) => shot.cameraId === cameraId)
+    .flatMap(({ sceneStartFlicks, durationFlicks }) => [sceneStartFlicks, sceneStartFlicks + durationFlicks]);
+  // What changes at a cut is seen by nobody: the shot begins, or has ended, while the camera goes as it goes.
+  const isSeen = ({ fromFrame, toFrame }: ComfortEvent) => {
+    const [from, to] = [fromFlicks + (fromFrame - felt) * frame, fromFlicks + (toFrame + felt) * frame];
+    return fromFrame !== toFrame || !cuts.some((cut) => cut > from && cut <= to);
+  };
+  return [moved, turnedBy].flatMap((rates) => joltsOf(rates, felt, perSecond)).filter(isSeen);
 }
 
-function joltsOf({ speeds, unit, standing, limit }: Rates, perSecond: number): ComfortEvent[] {
+/** The turn from one camera to another: its axis, as long as its degrees. */
+function turnBetween(a: CameraState, b: CameraState): Vector {
+  const [x, y, z, w] = combined(b.quaternion, inverseRotation(a.quaternion));
+  const size = Math.hypot(x, y, z);
+  const degrees = angleBetweenDeg(a, b) * Math.sign(w || 1);
+  return size === 0 ? [0, 0, 0] : scaled([x, y, z], degrees / size);
+}
+
+function joltsOf({ velocities, unit, standing, going, limit }: Rates, felt: number, perSecond: number): ComfortEvent[] {
   const brink = Math.max(1, Math.round(BRINK_S * perSecond));
+  const speeds = velocities.map((one) => Math.hypot(...one));
+  const stands = (from: number, to: number) => speeds.slice(Math.max(0, from), to).some((speed) => speed <= standing);
+  const kindAt = (i: number): 'reversal' | 'sudden-stop' | 'sudden-start' | undefined => {
+    const [before, after] = [velocities[i - felt] as Vector, velocities[i] as Vector];
+    const [was, is] = [speeds[i - felt] ?? 0, speeds[i] ?? 0];
+    if (was > going && is > going && dot(before, after) < 0) return 'reversal';
+    if (is < was && (is < was * CRAWL_SHARE || stands(i, i + brink))) return 'sudden-stop';
+    if (is > was && (was < is * CRAWL_SHARE || stands(i - felt - brink, i - felt + 1))) return 'sudden-start';
+    return undefined;
+  };
   const events: ComfortEvent[] = [];
-  // Before the first and after the last frame looked at nothing is known: what goes on there is no jolt.
-  for (let i = 1; i < speeds.length; i++) {
-    const [before, after] = [speeds[i - 1] ?? 0, speeds[i] ?? 0];
-    const harsh = Math.abs(after - before) * perSecond;
-    if (harsh <= limit) continue;
-    const stands = (from: number, to: number) => speeds.slice(Math.max(0, from), to).some((speed) => speed <= standing);
-    const stop = after < before && stands(i, i + brink);
-    const start = after > before && stands(i - brink, i);
-    if (!stop && !start) continue;
-    const kind = stop ? ('sudden-stop' as const) : ('sudden-start' as const);
+  for (const { from, to, worst, harsh } of harshStretches(velocities, felt, perSecond, limit)) {
+    const kind = kindAt(worst);
+    if (kind === undefined) continue;
+    const [fromFrame, toFrame] = to - from < 2 * felt ? [worst - felt, worst - felt] : [from - felt, to - felt];
     const last = events.at(-1);
-    if (last?.kind === kind && i - last.toFrame <= brink) {
-      events[events.length - 1] = { ...last, toFrame: i, worst: Math.max(last.worst, harsh) };
-    } else events.push({ kind, fromFrame: i, toFrame: i, worst: harsh, unit, limit });
+    if (last?.kind === kind && fromFrame - last.toFrame <= brink) {
+      events[events.length - 1] = { ...last, toFrame, worst: Math.max(last.worst, harsh) };
+    } else events.push({ kind, fromFrame, toFrame, worst: harsh, unit, limit });
   }
   return events;
+}
+
+/** Steps, one after the other, over which a velocity changes faster than the limit, with the one at which it changes most. */
+function harshStretches(velocities: readonly Vector[], felt: number, perSecond: number, limit: number) {
+  const found: { from: number; to: number; worst: number; harsh: number }[] = [];
+  // At index i, `felt` frames have gone since the frame before, and as many go on from it.
+  for (let i = felt; i < velocities.length; i++) {
+    const harsh = (distanceBetween(velocities[i - felt] as Vector, velocities[i] as Vector) * perSecond) / felt;
+    if (harsh <= limit) continue;
+    const last = found.at(-1);
+    if (last?.to !== i - 1) found.push({ from: i, to: i, worst: i, harsh });
+    else Object.assign(last, harsh > last.harsh ? { to: i, worst: i, harsh } : { to: i });
+  }
+  return found;
 }
 
 /** Reversals a second, and jolts a shot, that count as fully restless. */

@@ -10,7 +10,10 @@ const handleSchema = z.object({
 /** How the curve leaves a key towards the next one. */
 export const KEY_SHAPES = ['smooth', 'linear', 'hold', 'free'] as const;
 
-/** One value at one time. `in` and `out` are the Bézier handles of a `free` key. */
+/**
+ * One value at one time. `in` and `out` are the Bézier handles of a `free` key; a `linear` or `hold` key may have an `in` with which it
+ * is come to.
+ */
 export const keySchema = z.object({
   atFlicks: z.number().int().min(-Number.MAX_SAFE_INTEGER).max(Number.MAX_SAFE_INTEGER),
   value: z.number(),
@@ -164,14 +167,14 @@ function segmentTerms(curve: Curve, key: Key, i: number): readonly [number, numb
   if (!next || key.shape === 'hold') return [key.value, 0, 0, 0];
   const rise = next.value - key.value;
   if (key.shape === 'linear') return [key.value, rise, 0, 0];
-  if (key.shape === 'free' || next.shape === 'free') return [key.value, NaN, 0, 0];
+  if (key.shape === 'free' || actingHandle(next, 'in')) return [key.value, NaN, 0, 0];
   const span = next.atFlicks - key.atFlicks;
   const [out, into] = [slopeAt(curve, i) * span, slopeAt(curve, i + 1) * span];
   return [key.value, out, 3 * rise - 2 * out - into, out + into - 2 * rise];
 }
 
 /** Slope of a smooth curve at key `index`, value per flick: Fritsch and Butland's monotone choice (1984), flat at the ends. */
-function slopeAt(curve: Curve, index: number): number {
+export function slopeAt(curve: Curve, index: number): number {
   const before = curve[index - 1];
   const here = curve[index];
   const after = curve[index + 1];
@@ -186,10 +189,19 @@ function slopeAt(curve: Curve, index: number): number {
   return (weightBefore + weightAfter) / (weightBefore / riseBefore + weightAfter / riseAfter);
 }
 
+/**
+ * A handle that says how the curve goes beside a key: both of a free one; of a linear or holding one that with which it is come to,
+ * as its shape says only how it is left.
+ */
+export function actingHandle(key: Key, side: 'in' | 'out'): Key['in'] {
+  if (key.shape === 'free') return key[side];
+  return side === 'in' && key.shape !== 'smooth' ? key.in : undefined;
+}
+
 /** A key's handle with its time as a share of the segment, kept inside it so that time stays monotone. */
 function handleOf(curve: Curve, index: number, span: number, side: 'in' | 'out'): { share: number; value: number } {
   const key = curve[index] as Key;
-  const given = key.shape === 'free' ? key[side] : undefined;
+  const given = actingHandle(key, side);
   const sign = side === 'in' ? -1 : 1;
   if (!given) return { share: sign / 3, value: (sign * slopeAt(curve, index) * span) / 3 };
   return { share: sign * Math.min(1, Math.max(0, (sign * given.flicks) / span)), value: given.value };
@@ -201,7 +213,7 @@ function bezier(a: number, b: number, c: number, d: number, u: number): number {
 }
 
 /** Parameter at which a Bézier in time from 0 to 1 with inner points `b`, `c` reaches `share`: Newton kept in a bracket. */
-function bezierParameter(b: number, c: number, share: number): number {
+export function bezierParameter(b: number, c: number, share: number): number {
   let low = 0;
   let high = 1;
   let u = share;

@@ -18,6 +18,11 @@ export function shutterSeconds(angleDeg: number, rate: Rate): number {
   return angleDeg / (360 * framesPerSecond(rate));
 }
 
+/** When a shutter that is open for so long opens, seconds from its frame's time: at it, or half of that before it. */
+export function shutterOpensS(seconds: number, opens: 'at-frame' | 'centred'): number {
+  return opens === 'centred' ? -seconds / 2 : 0;
+}
+
 /** Exposure value at ISO 100 of these settings, without neutral density: N 16, 1/125 s, ISO 100 is 14.9658. */
 export function ev100(settings: ExposureSettings): number {
   return Math.log2(settings.stop ** 2 / settings.shutterSeconds) - Math.log2(settings.iso / 100);

@@ -5,11 +5,17 @@ export const EXPOSURE_PARTS = ['stop', 'shutter', 'iso', 'nd'] as const;
 
 export type ExposurePart = (typeof EXPOSURE_PARTS)[number];
 
+/** Least and greatest ISO Arvex accepts. */
+export const ISO_RANGE = { min: 1, max: 1_000_000 } as const;
+
+/** Neutral density, stops, at most. */
+export const MOST_ND_STOPS = 20;
+
 /** How a camera is exposed. `absorbers` take up, in their order, what another part changes while EV is held. */
 export const exposureSchema = z.object({
   shutterAngleDeg: z.number().min(0.1).max(360),
-  iso: z.number().min(1).max(1_000_000),
-  ndStops: z.number().min(0).max(20),
+  iso: z.number().min(ISO_RANGE.min).max(ISO_RANGE.max),
+  ndStops: z.number().min(0).max(MOST_ND_STOPS),
   hold: z.boolean(),
   absorbers: z.array(z.enum(EXPOSURE_PARTS)).max(4),
 });

@@ -13,6 +13,7 @@ export const USUAL_LIGHT: readonly UsualLight[] = [
   { name: 'bright overcast', evFrom: 12.5, evTo: 13.5 },
   { name: 'heavy overcast, open shade', evFrom: 11.5, evTo: 12.5 },
   { name: 'sun just below the horizon', evFrom: 9, evTo: 11 },
+  { name: 'bright shop or sports hall', evFrom: 8, evTo: 9 },
   { name: 'ten minutes after sunset, office', evFrom: 6, evTo: 8 },
   { name: 'living room at night, lit street', evFrom: 4, evTo: 6 },
   { name: 'candle light, deep dusk', evFrom: 3, evTo: 4 },

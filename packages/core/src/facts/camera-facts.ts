@@ -47,7 +47,11 @@ function lensFacts({ lens }: CameraState): CameraFact[] {
   return [
     fact('lens', 'Lens', lens.kitLens?.name ?? 'none of the kit'),
     fact('lens', 'Focal length', mm(lens.focalLengthMm)),
-    fact('lens', 'Angle across, upright', `${degrees(lens.horizontalDeg)}, ${degrees(lens.verticalDeg)}`),
+    fact(
+      'lens',
+      'Angle across, upright',
+      lens.parallelWidthM === null ? `${degrees(lens.horizontalDeg)}, ${degrees(lens.verticalDeg)}` : 'none',
+    ),
     fact('lens', 'Shift right, up', `${mm(lens.shiftXMm)}, ${mm(lens.shiftYMm)}`),
     fact('lens', 'Edge darkening', `${lens.edgeStops.toFixed(1)} stops`),
     fact('lens', 'Sight', lens.parallelWidthM === null ? 'perspective' : `parallel, ${lens.parallelWidthM} m wide`),

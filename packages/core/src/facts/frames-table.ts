@@ -1,9 +1,11 @@
 import type { CameraState } from '../camera';
 import { cameraAt } from '../camera';
-import type { Project } from '../model';
+import { shutterOpensS } from '../exposure';
+import type { Project, ShutterOpens } from '../model';
+import { existing } from '../model';
 import { cutOf, pictureAt } from '../sequence';
-import { placementAt } from '../set';
-import { anglesOf } from '../space';
+import { facingDegAt, placementAt } from '../set';
+import { anglesOf, unwrappedNear } from '../space';
 import { flicksAtFrame, secondsFromFlicks, timecodeAtFrame } from '../time';
 
 export type Cell = string | number | null;
@@ -50,6 +52,9 @@ export const CAMERA_COLUMNS = [
   'ev100',
   'clip_near_m',
   'clip_far_m',
+  'acting_focal_length_mm',
+  'distortion_k1',
+  'shutter_opens_s',
 ] as const;
 
 /** Columns that a sequence's table puts in front of the camera's. */
@@ -64,8 +69,11 @@ export const SEQUENCE_COLUMNS = [
   ...CAMERA_COLUMNS,
 ] as const;
 
-/** A camera's state as cells; infinite distances are empty. Widths are as they lie on the film back, squeezed. */
-function stateCells(state: CameraState): FrameRow {
+/**
+ * A camera's state as cells; infinite distances are empty. Widths are as they lie on the film back, squeezed. The picture is rebuilt
+ * from what acts: the focal length with breathing, and the distortion r_d = r(1 + k1·r²) on coordinates x = X/Z.
+ */
+function stateCells(state: CameraState, opens: ShutterOpens): FrameRow {
   const { positionM, quaternion, filmBack, lens, focus, exposure, framing, clip } = state;
   return {
     x_m: positionM[0],
@@ -86,9 +94,9 @@ function stateCells(state: CameraState): FrameRow {
     shift_y_mm: lens.shiftYMm,
     used_width_mm: framing.used.widthMm / filmBack.squeeze,
     used_height_mm: framing.used.heightMm,
-    aov_h_deg: lens.horizontalDeg,
-    aov_v_deg: lens.verticalDeg,
-    aov_d_deg: lens.diagonalDeg,
+    aov_h_deg: lens.parallelWidthM === null ? lens.horizontalDeg : null,
+    aov_v_deg: lens.parallelWidthM === null ? lens.verticalDeg : null,
+    aov_d_deg: lens.parallelWidthM === null ? lens.diagonalDeg : null,
     f_stop: focus.fStop,
     t_stop: focus.tStop,
     focus_m: finite(focus.distanceM),
@@ -103,6 +111,9 @@ function stateCells(state: CameraState): FrameRow {
     ev100: exposure.ev100,
     clip_near_m: clip.nearM,
     clip_far_m: clip.farM,
+    acting_focal_length_mm: lens.actingMm,
+    distortion_k1: lens.k1,
+    shutter_opens_s: shutterOpensS(exposure.shutterSeconds, opens),
   };
 }
 
@@ -126,7 +137,7 @@ export function* cameraRows(project: Project, cameraId: string, from: number, to
   const { rate, firstFrame } = project.head;
   for (let frame = from; frame <= to; frame++) {
     const state = cameraAt(project, cameraId, flicksAtFrame(frame - firstFrame, rate));
-    yield { ...timeCells(project, frame - firstFrame), ...stateCells(state) };
+    yield { ...timeCells(project, frame - firstFrame), ...stateCells(state, project.head.shutterOpens) };
   }
 }
 
@@ -146,7 +157,9 @@ export function* sequenceRows(project: Project, sequenceId: string, from: number
       transition: picture.transition,
       transition_weight: picture.transitionWeight,
       ...timeCells(project, frame - firstFrame),
-      ...(picture.cameraId === null ? NO_STATE : stateCells(cameraAt(project, picture.cameraId, picture.sceneFlicks))),
+      ...(picture.cameraId === null
+        ? NO_STATE
+        : stateCells(cameraAt(project, picture.cameraId, picture.sceneFlicks), project.head.shutterOpens)),
     };
   }
 }
@@ -160,13 +173,18 @@ export function* placementRows(project: Project, placementId: string, from: numb
   for (let frame = from; frame <= to; frame++) {
     const { positionM, quaternion } = placementAt(project, placementId, flicksAtFrame(frame - firstFrame, rate));
     const { panDeg, tiltDeg, rollDeg } = anglesOf(quaternion);
+    const near = facingDegAt(
+      project,
+      existing(project, 'placement', placementId),
+      flicksAtFrame(frame - firstFrame, rate),
+    );
     const [qx, qy, qz, qw] = quaternion.map((part) => (quaternion[3] < 0 ? -part : part));
     yield {
       ...timeCells(project, frame - firstFrame),
       x_m: positionM[0],
       y_m: positionM[1],
       z_m: positionM[2],
-      pan_deg: panDeg,
+      pan_deg: unwrappedNear(panDeg, near),
       tilt_deg: tiltDeg,
       roll_deg: rollDeg,
       qx,
@@ -180,10 +198,18 @@ export function* placementRows(project: Project, placementId: string, from: numb
 /** Characters that force a field into quotes (RFC 4180, section 2, rules 6 and 7). */
 const NEEDS_QUOTES = /[",\r\n]/;
 
-/** One line of CSV (RFC 4180), with its CRLF. Numbers are the shortest text that reads back as the same number. */
+/** A name that a table program would take for a formula. */
+const FORMULA = /^[=+@\t]|^-(?!\d)/;
+
+/**
+ * One line of CSV (RFC 4180), with its CRLF. Numbers are the shortest text that reads back as the same number; what is not finite is
+ * empty. A name that a table program would take for a formula gets an apostrophe before it.
+ */
 export function csvLine(cells: readonly Cell[]): string {
   const texts = cells.map((cell) => {
-    const text = cell === null ? '' : String(cell);
+    const blank = cell === null || (typeof cell === 'number' && !Number.isFinite(cell));
+    const plain = blank ? '' : String(cell);
+    const text = typeof cell === 'string' && FORMULA.test(plain) ? `'${plain}` : plain;
     return NEEDS_QUOTES.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
   });
   return `${texts.join(',')}\r\n`;

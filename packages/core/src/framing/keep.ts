@@ -1,13 +1,14 @@
 import type { CameraState } from '../camera';
 import { distanceAlongAxis } from '../camera';
 import type { FilmBack } from '../optics';
-import { fitDelivery } from '../optics';
+import { breathingFocalLengthMm, fitDelivery } from '../optics';
 import type { Vector } from '../space';
 import { turned } from '../space';
 
 /**
  * Where a camera has to stand to keep a subject as large in the frame with another lens or film back: on its axis, at
- * `z' = z·(f'/f)·(h/h')` from the subject, h being the height of what is used of the film back.
+ * `z' = z·(f'/f)·(h/h')` from the subject, h being the height of what is used of the film back, f what acts. A lens that is focused
+ * on the subject itself breathes alike at both places.
  */
 export function positionKeepingSize(
   state: CameraState,
@@ -17,7 +18,10 @@ export function positionKeepingSize(
   const { delivery, fit, used } = state.framing;
   const next = fitDelivery(to.filmBack, delivery, fit);
   const z = distanceAlongAxis(state, subjectM);
-  const ratio = (to.focalLengthMm / state.lens.focalLengthMm) * (used.heightMm / next.heightMm);
+  const { focalLengthMm, actingMm } = state.lens;
+  const breathes = actingMm !== focalLengthMm && state.focus.drivenBy !== 'follow';
+  const acting = (mm: number) => (breathes ? breathingFocalLengthMm(mm, state.focus.distanceM * 1000) : mm);
+  const ratio = (acting(to.focalLengthMm) / acting(focalLengthMm)) * (used.heightMm / next.heightMm);
   const [dx, dy, dz] = turned([0, 0, z * ratio - z], state.quaternion);
   const [fromX, fromY, fromZ] = state.positionM;
   return [fromX + dx, fromY + dy, fromZ + dz];

@@ -27,7 +27,10 @@ export interface SubjectFraming {
 /** A face turned less than this to the side looks at the camera or away from it, sine of the angle. */
 const FACING = 0.26;
 
-/** How a placement sits in a camera's frame at a scene time; `undefined` behind the camera. */
+/**
+ * How a placement sits in a camera's frame at a scene time; `undefined` when its eyes or its top are behind the camera. Its feet may
+ * be: a close low angle sees a face over them.
+ */
 export function subjectFraming(
   pieces: Pieces,
   placement: Placement,
@@ -36,12 +39,12 @@ export function subjectFraming(
 ): SubjectFraming | undefined {
   const lens = projectedLens(state);
   const window = deliveredWindow(state);
-  const at = (point: 'eyes' | 'top' | 'foot') =>
+  const at = (point: 'eyes' | 'top') =>
     projectPoint(subjectPointAt(pieces, placement, point, atFlicks), state, lens, window);
-  const [eyes, top, foot] = [at('eyes'), at('top'), at('foot')];
-  if (!eyes || !top || !foot) return undefined;
+  const [eyes, top] = [at('eyes'), at('top')];
+  if (!eyes || !top) return undefined;
   const { minM, maxM } = placementBox(pieces, placement);
-  const stature = Math.max(1e-6, maxM[1] - minM[1]);
+  const seenM = Math.max(1e-6, maxM[1] - minM[1]);
   const frameHeightM = heightOfFrameM(state, eyes.depthM);
   const { quaternion } = placementAt(pieces, placement.id, atFlicks);
   // The way the subject looks, seen from the camera: x to the right.
@@ -49,15 +52,20 @@ export function subjectFraming(
   const right = gaze[0] > 0;
   return {
     placement,
-    size: shotSize(frameHeightM / stature),
+    size: shotSize(frameHeightM / statureM(placement, seenM)),
     distanceM: eyes.depthM,
     headroom: top.y,
     lookRoom:
       Math.abs(gaze[0]) < FACING ? undefined : { share: right ? 1 - eyes.x : eyes.x, side: right ? 'right' : 'left' },
     eyes: { x: eyes.x, y: eyes.y },
     inFrame: eyes.x >= 0 && eyes.x <= 1 && eyes.y >= 0 && eyes.y <= 1,
-    heightShare: stature / frameHeightM,
+    heightShare: seenM / frameHeightM,
   };
+}
+
+/** Height by which a shot size is told: a figure's standing one, so that the same face has the same size sitting. */
+function statureM({ piece, scale }: Placement, seenM: number): number {
+  return piece.kind === 'figure' ? Math.max(1e-6, piece.heightM * scale[1]) : seenM;
 }
 
 /** Height of what the delivered frame shows at a distance along the axis, metres. */

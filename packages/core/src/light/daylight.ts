@@ -105,9 +105,21 @@ const HORIZON_KELVIN: readonly Knot[] = [
   [25, 6800],
 ];
 
-/** Milliseconds since 1970 UTC of a local time. */
+/** Days of a month of a year, as the calendar has them. */
+const daysOf = (year: number, month: number) => new Date(Date.UTC(year, month, 0)).getUTCDate();
+
+/** The nearest local time that there is: the 30th of February is its last day, the 13th month December. */
+export function possibleTime(localTime: string): string {
+  const [year = 2000, month = 1, day = 1, hour = 0, minute = 0] = localTime.split(/[-T:]/).map(Number);
+  const within = (value: number, most: number, least = 0) => Math.max(least, Math.min(most, value || least));
+  const [m, two] = [within(month, 12, 1), (value: number) => String(value).padStart(2, '0')];
+  const date = `${String(year).padStart(4, '0')}-${two(m)}-${two(within(day, daysOf(year, m), 1))}`;
+  return `${date}T${two(within(hour, 23))}:${two(within(minute, 59))}`;
+}
+
+/** Milliseconds since 1970 UTC of a local time; an impossible one counts as the nearest that there is. */
 function unixMsOf({ localTime, utcOffsetHours }: SunPlace): number {
-  return Date.parse(`${localTime}:00Z`) - utcOffsetHours * 3_600_000;
+  return Date.parse(`${possibleTime(localTime)}:00Z`) - utcOffsetHours * 3_600_000;
 }
 
 /** Amounts and colours of sun and sky that belong to an elevation of the sun in clear weather. */

@@ -1,9 +1,12 @@
 import * as z from 'zod';
 import { linearFromSrgb, luminanceOf } from '../colour';
 
+/** Stops over or under its own amount that a light group goes to at most. */
+export const MOST_LIGHT_STOPS = 20;
+
 /** How strong a light group is: in stops over or under its own amount, its tint, and whether it burns at all. */
 export const groupLevelSchema = z.object({
-  stops: z.number().min(-20).max(20),
+  stops: z.number().min(-MOST_LIGHT_STOPS).max(MOST_LIGHT_STOPS),
   tint: z.string().regex(/^#[0-9a-f]{6}$/i),
   on: z.boolean(),
 });

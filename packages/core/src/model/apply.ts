@@ -6,6 +6,7 @@ import { mustHold } from './invariants';
 import type { Entity, EntityKind, TableKind } from './kinds';
 import { fieldSchema, KINDS } from './kinds';
 import { partUndone, patchedPart } from './part';
+import { mustBePossible } from './possible';
 import type { Project, Table } from './project';
 import { entityIn, tableOf } from './project';
 
@@ -25,9 +26,14 @@ export interface Applied {
  * The project after a change, and the way back. All operations apply or none does.
  * @throws CoreError as {@link applyOperation}, and `broken-rule` when what a project always keeps would not hold any more.
  */
-export function applied(project: Project, { id, operations }: Applicable): Applied {
+export function applied(project: Project, change: Applicable): Applied {
+  return ended(applying(project, change));
+}
+
+/** {@link applied} operation by operation, for who has other things to do between them. @throws CoreError as it does. */
+export function* applying(project: Project, { id, operations }: Applicable): Generator<void, Applied> {
   const inverse: Operation[] = [];
-  const after = run(project, operations, (operation, was) => {
+  const after = yield* run(project, operations, (operation, was) => {
     inverse.push(undoing(operation, was, id));
     return id;
   });
@@ -40,22 +46,32 @@ export function applied(project: Project, { id, operations }: Applicable): Appli
  * @throws CoreError as {@link applied}.
  */
 export function withOperations(project: Project, operations: readonly Operation[]): Project {
-  return run(project, operations, (_operation, was) => was?.revision ?? FIRST_REVISION);
+  return ended(run(project, operations, (_operation, was) => was?.revision ?? FIRST_REVISION));
 }
 
-function run(
+/** What steps come to, one right after the other. */
+function ended<T>(steps: Generator<void, T>): T {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+function* run(
   project: Project,
   operations: readonly Operation[],
   revisionFor: (operation: Operation, was: Entity | undefined) => string,
-): Project {
+): Generator<void, Project> {
   const copy = new WorkingCopy(project);
   for (const operation of operations) {
     const { kind, id } = operation;
     const was = copy.entity(kind, id);
     copy.put(kind, id, applyOperation(was, operation, revisionFor(operation, was)));
+    yield;
   }
   const after = copy.project();
   mustHold(after, operations);
+  mustBePossible(after, operations);
   return after;
 }
 

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { exposureSchema } from '../exposure';
 import { lightMixSchema } from '../light';
 import { blurCriterionSchema, deliverySchema, filmBackSchema, fitSchema, FOCAL_LENGTH_RANGE_MM } from '../optics';
-import { anglesShape, base, flicks, id, name, vectorSchema, WORLD_EXTENT_M } from './fields';
+import { anglesShape, base, flicks, id, name, sceneFlicks, vectorSchema, WORLD_EXTENT_M } from './fields';
 import { GUIDE_DEFAULTS, guidesSchema } from './guides';
 import { HANDHELD_DEFAULTS, handheldSchema } from './handheld';
 import { HEAD_DEFAULTS } from './head';
@@ -76,7 +76,7 @@ const rackSchema = z.object({
   id,
   subjectId: id,
   point: z.enum(SUBJECT_POINTS),
-  startFlicks: flicks,
+  startFlicks: sceneFlicks,
   durationFlicks: flicks,
   ease: z.number().min(0).max(1),
 });
@@ -96,6 +96,10 @@ const focusSchema = z.object({
   /** The frame point of automatic focus, 0…1 from the left and top. */
   auto: z.object({ x: z.number().min(0).max(1), y: z.number().min(0).max(1) }),
 });
+
+const millimetres = z.number().min(-2000).max(2000);
+
+const headOffset = z.tuple([millimetres, millimetres, millimetres]).readonly();
 
 const cameraSchema = z.object({
   ...base,
@@ -123,6 +127,8 @@ const cameraSchema = z.object({
   /** Groups in force as the camera's own. */
   own: z.array(z.enum(OWN_GROUPS)),
   references: z.array(referenceSchema).max(20),
+  /** Where a head carries the entrance pupil from its pan axis: to the right, up, and back, millimetres. Turning then moves it. */
+  headOffsetMm: headOffset.default([0, 0, 0]),
 });
 
 export type Camera = z.infer<typeof cameraSchema>;
@@ -164,6 +170,7 @@ export const CAMERA_DEFAULTS: Omit<Camera, 'id' | 'revision' | 'number' | 'name'
   lightMix: {},
   own: [],
   references: [],
+  headOffsetMm: [0, 0, 0],
 };
 
 export const cameraKind = { table: 'cameras', schema: cameraSchema, references: {} } as const;

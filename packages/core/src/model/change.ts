@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { keySchema, MOST_KEYS } from '../curve';
-import { flicks, revision } from './fields';
+import { revision, sceneFlicks } from './fields';
 import { FORM } from './form';
 import { entityKindSchema } from './kinds';
 
@@ -19,7 +19,7 @@ const partSchema = z.discriminatedUnion('how', [
     how: z.literal('keys'),
     at,
     put: z.array(keySchema).max(MOST_KEYS),
-    gone: z.array(flicks).max(MOST_KEYS),
+    gone: z.array(sceneFlicks).max(MOST_KEYS),
   }),
 ]);
 export type Part = z.infer<typeof partSchema>;

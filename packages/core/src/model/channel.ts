@@ -1,3 +1,8 @@
+import { MOST_LIGHT_STOPS } from '../light';
+import { FOCAL_LENGTH_RANGE_MM } from '../optics';
+import { FLICKS_PER_SECOND } from '../time';
+import { MAX_FLICKS, WORLD_EXTENT_M } from './fields';
+
 /** Where a camera's rig stands. */
 export const RIG_PLACE_CHANNELS = ['rigX', 'rigY', 'rigZ', 'rigTurn'] as const;
 
@@ -93,6 +98,47 @@ export function channelFace(
 ): ChannelFace {
   if (!isLightChannel(channel)) return CHANNEL_FACES[channel];
   return { name: `light: ${groups[lightGroupOf(channel)]?.name ?? 'gone'}`, unit: 'stops', step: 0.333 };
+}
+
+/** Least and greatest value that a channel can have, in its unit. */
+export interface ChannelBounds {
+  readonly min: number;
+  readonly max: number;
+}
+
+const about = (max: number): ChannelBounds => ({ min: -max, max });
+
+const EXTENT = about(WORLD_EXTENT_M);
+
+const TURNS = about(36_000_000);
+
+/** What the mathematics, a lens or a rig can take: keys are held to it, and a curve that swings beyond is read at its end. */
+const CHANNEL_BOUNDS: Readonly<Partial<Record<NamedChannel, ChannelBounds>>> = {
+  pan: TURNS,
+  roll: TURNS,
+  orbit: TURNS,
+  swing: TURNS,
+  rigTurn: TURNS,
+  tilt: about(3600),
+  pitch: about(89),
+  arm: { min: 0.1, max: 60 },
+  radius: { min: 0.01, max: 10_000 },
+  focalLength: FOCAL_LENGTH_RANGE_MM,
+  focusDistance: { min: 0.01, max: WORLD_EXTENT_M },
+  fStop: { min: 0.5, max: 256 },
+  ev: about(40),
+  shiftX: about(100),
+  shiftY: about(100),
+  handheld: { min: 0, max: 10 },
+  timeWarp: about(MAX_FLICKS / FLICKS_PER_SECOND),
+};
+
+/** Stops of a light group, as its level has them. */
+const LIGHT_BOUNDS = about(MOST_LIGHT_STOPS);
+
+/** Least and greatest value of a channel; places go to the end of the world. */
+export function boundsOf(channel: Channel): ChannelBounds {
+  return isLightChannel(channel) ? LIGHT_BOUNDS : (CHANNEL_BOUNDS[channel] ?? EXTENT);
 }
 
 export function isLightChannel(channel: string): channel is LightChannel {

@@ -20,6 +20,9 @@ export const metres = z.number().min(-WORLD_EXTENT_M).max(WORLD_EXTENT_M);
 /** A time, flicks. */
 export const flicks = z.number().int().min(0).max(MAX_FLICKS);
 
+/** A scene time that may lie before the scene's beginning, flicks. */
+export const sceneFlicks = z.number().int().min(-MAX_FLICKS).max(MAX_FLICKS);
+
 /** A place or a way in the world, metres. */
 export const vectorSchema = z.tuple([metres, metres, metres]).readonly();
 
@@ -42,3 +45,12 @@ export const order = z
 
 /** Revision of entities that no change has written yet. */
 export const FIRST_REVISION = 'first';
+
+/** Half of a character that takes two places, without its other half. */
+const HALF = /\p{Surrogate}/gu;
+
+/** A text of at most so many places, ending at a whole character; what is half a character becomes a mark. */
+export function shortened(text: string, most: number): string {
+  const whole = text.replace(HALF, '\ufffd');
+  return whole.slice(0, most).replace(HALF, '');
+}

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { sceneFlicks } from './fields';
 
 const three = (max: number) =>
   z.tuple([z.number().min(0).max(max), z.number().min(0).max(max), z.number().min(0).max(max)]).readonly();
@@ -16,8 +17,8 @@ export const handheldSchema = z.object({
   turnDeg: three(45),
   turnHz: three(20),
   /** From when to when; null has no end. */
-  fromFlicks: z.number().int().min(0).nullable(),
-  toFlicks: z.number().int().min(0).nullable(),
+  fromFlicks: sceneFlicks.nullable(),
+  toFlicks: sceneFlicks.nullable(),
   /** Grows in and dies away within so many seconds of its ends. */
   fadeInS: z.number().min(0).max(60),
   fadeOutS: z.number().min(0).max(60),

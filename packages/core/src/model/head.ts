@@ -12,6 +12,11 @@ export const rateSchema = z
     message: `Choose one of ${RATES.map((rate) => `${rate.frames}/${rate.seconds}`).join(', ')}.`,
   });
 
+/** When the shutter opens. */
+const SHUTTER_OPENS = ['at-frame', 'centred'] as const;
+
+export type ShutterOpens = (typeof SHUTTER_OPENS)[number];
+
 /** What belongs to the project as a whole. */
 export const headSchema = z.object({
   ...base,
@@ -26,6 +31,8 @@ export const headSchema = z.object({
   /** What cameras have that follow the project. */
   exposure: exposureSchema,
   guides: guidesSchema,
+  /** Whether the shutter opens at a frame's own time, or is open about it: its middle is the frame's time then. */
+  shutterOpens: z.enum(SHUTTER_OPENS).default('at-frame'),
 });
 
 export type ProjectHead = z.infer<typeof headSchema>;
@@ -39,6 +46,7 @@ export const HEAD_DEFAULTS: Omit<ProjectHead, 'id' | 'revision' | 'name'> = {
   // A clear afternoon, as a new set has it, is seen as it should be.
   exposure: { shutterAngleDeg: 180, iso: 100, ndStops: 3, hold: false, absorbers: ['iso', 'nd', 'shutter', 'stop'] },
   guides: GUIDE_DEFAULTS,
+  shutterOpens: 'at-frame',
 };
 
 export const headKind = { table: 'head', schema: headSchema, references: {} } as const;

@@ -6,7 +6,7 @@ export * from './camera-package';
 export * from './camera-parts';
 export * from './change';
 export * from './channel';
-export { FIRST_REVISION, WORLD_EXTENT_M } from './fields';
+export { FIRST_REVISION, shortened, WORLD_EXTENT_M } from './fields';
 export * from './fingerprint';
 export * from './guides';
 export * from './handheld';

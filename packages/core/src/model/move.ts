@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { AFTER_LAST, curveSchema } from '../curve';
+import { AFTER_LAST, curveSchema, keySchema } from '../curve';
 import { CHANNELS, LIGHT_CHANNEL } from './channel';
-import { base, flicks, id } from './fields';
+import { base, id, sceneFlicks } from './fields';
 
 const channelSchema = z
   .string()
@@ -9,12 +9,16 @@ const channelSchema = z
     message: 'There is no such channel.',
   });
 
-/** A composed pose of a camera at a time. One that is left out keeps its values here instead of as keys. */
+/**
+ * A composed pose of a camera at a time of its move's clock: its keys stand there too. One that is left out keeps its values
+ * here instead, and the keys themselves to be put back.
+ */
 const markSchema = z.object({
   id,
   name: z.string().max(120),
-  atFlicks: flicks,
+  atFlicks: sceneFlicks,
   leftOut: z.record(z.string(), z.number()).nullable(),
+  leftOutKeys: z.record(z.string(), keySchema).optional(),
 });
 
 export type Mark = z.infer<typeof markSchema>;

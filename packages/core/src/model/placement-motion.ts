@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { curveSchema } from '../curve';
-import { flicks, metres, vectorSchema } from './fields';
+import { metres, sceneFlicks, vectorSchema } from './fields';
 
 /** Everything of a placement that keys can move: metres and degrees, relative to what it is attached to. */
 export const PLACEMENT_CHANNELS = ['positionX', 'positionY', 'positionZ', 'pan', 'tilt', 'roll'] as const;
@@ -20,7 +20,7 @@ export const placementMotionSchema = z.discriminatedUnion('kind', [
     /** Ground under the path at even distances from its start to its end; empty takes the nodes' own heights. */
     groundM: z.array(metres).max(5000),
     speedMps: z.number().min(0.01).max(200),
-    startFlicks: flicks,
+    startFlicks: sceneFlicks,
     closed: z.boolean(),
     facing: z.enum(['along', 'as-placed']),
   }),
@@ -33,7 +33,7 @@ export type WalkPath = Extract<PlacementMotion, { kind: 'path' }>;
 /** A clip of an imported file that plays over scene time: from `startFlicks`, `rate` times as fast. */
 export const clipPlaySchema = z.object({
   index: z.number().int().min(0).max(499),
-  startFlicks: z.number().int().min(-Number.MAX_SAFE_INTEGER).max(Number.MAX_SAFE_INTEGER),
+  startFlicks: sceneFlicks,
   rate: z.number().min(-20).max(20),
   loop: z.boolean(),
 });

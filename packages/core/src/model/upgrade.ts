@@ -46,14 +46,20 @@ export function changeFrom(stored: unknown): Change {
 function upgraded(stored: unknown, what: keyof Upgrade): unknown {
   if (typeof stored !== 'object' || stored === null) return stored;
   const form = (stored as Json)['form'] ?? 1;
-  if (typeof form !== 'number' || form > FORM) {
+  if (typeof form !== 'number' || !Number.isInteger(form) || form < 1 || form > FORM) {
     throw new CoreError(
       'newer-form',
       `This was written by a newer Arvex (form ${JSON.stringify(form)}). Reload the page.`,
       'form',
     );
   }
-  return UPGRADES.slice(form - 1).reduce((json, upgrade) => upgrade[what](json), stored as Json);
+  try {
+    return UPGRADES.slice(form - 1).reduce((json, upgrade) => upgrade[what](json), stored as Json);
+  } catch (error) {
+    // What is no project or change at all cannot be brought up: it says itself what is wrong with it.
+    if (error instanceof TypeError) return { ...stored, form: FORM };
+    throw error;
+  }
 }
 
 /** Distances measured by automatic focus go beside the project; the order of shots is text; the speed curve is `timeWarp`. */

@@ -5,11 +5,22 @@ const NEWTON_STEPS = 12;
 const NO_DISTORTION = 1e-9;
 
 /**
+ * Strongest barrel that one coefficient gives, per cent of the corner's distance: beyond 4/27 no point of the world comes to lie
+ * in the corner (there the fold r = √(−1/3k1) is reached). A little is left, so that the corner is drawn.
+ */
+export const STRONGEST_BARREL_PERCENT = -14.5;
+
+/**
  * Coefficient k1 that moves the corner of the film back outward by `percent` of its distance from the axis (inward when
  * negative: barrel). `cornerR` is that distance over the focal length.
  */
 export function distortionK1(percent: number, cornerR: number): number {
   return cornerR > 0 ? percent / 100 / (cornerR * cornerR) : 0;
+}
+
+/** Square of the distance, in normalised coordinates, beyond which a barrel folds back: nothing there is seen. */
+export function foldSquared(k1: number): number {
+  return k1 < -NO_DISTORTION ? -1 / (3 * k1) : Infinity;
 }
 
 /** What normalised coordinates are multiplied with by distortion. */

@@ -1,7 +1,7 @@
 import * as z from 'zod';
+import { CoreError } from '../error';
 import type { FilmBack } from './film-back';
-import { unsqueezedWidthMm } from './film-back';
-import { markedStopAtLeast } from './lens-kit';
+import { markedStopAtLeast, SMALLEST_STOP } from './lens-kit';
 
 /** Film back diagonals in one blur-circle limit, the usual criterion for motion pictures. */
 const DIAGONAL_SHARE = 1500;
@@ -23,20 +23,32 @@ export interface FocusLimits {
   readonly farMm: number;
 }
 
-/** Blur-circle limit by default: the film back's diagonal (squeeze undone) divided by 1500, mm. */
+/** Blur-circle limit by default: the film back's diagonal as the film lies, without squeeze, divided by 1500, mm. */
 function defaultBlurLimitMm(back: FilmBack): number {
-  return Math.hypot(unsqueezedWidthMm(back), back.heightMm) / DIAGONAL_SHARE;
+  return Math.hypot(back.widthMm, back.heightMm) / DIAGONAL_SHARE;
 }
 
-/** Blur-circle limit in mm by a criterion; `pixelMm` is the width of a delivered pixel on the film, squeeze undone. */
+/** Blur-circle limit in mm by a criterion; `pixelMm` is the height of a delivered pixel on the film: the vertical blur is judged. */
 export function blurLimitMm(criterion: BlurCriterion, back: FilmBack, pixelMm: number): number {
   if (criterion.kind === 'typed') return criterion.mm;
   return criterion.kind === 'pixels' ? criterion.count * pixelMm : defaultBlurLimitMm(back);
 }
 
-/** Diameter in mm on the film back of the blur of a point at `objectMm` when focused at `focusMm` (thin lens). */
+/**
+ * Diameter in mm on the film back of the blur of a point at `objectMm` when focused at `focusMm` (thin lens). Either may be
+ * infinite. Focused at or inside its focal length a lens makes no picture: the blur has no end.
+ */
 export function blurCircleMm(focalLengthMm: number, fStop: number, focusMm: number, objectMm: number): number {
-  return ((focalLengthMm ** 2 / (fStop * (focusMm - focalLengthMm))) * Math.abs(objectMm - focusMm)) / objectMm;
+  if (focusMm === objectMm) return 0;
+  if (!(focusMm > focalLengthMm)) return Infinity;
+  if (focusMm === Infinity) return focalLengthMm ** 2 / (fStop * objectMm);
+  const perShare = focalLengthMm ** 2 / (fStop * (focusMm - focalLengthMm));
+  return objectMm === Infinity ? perShare : (perShare * Math.abs(objectMm - focusMm)) / objectMm;
+}
+
+/** Nearest distance that a thin lens is focused at here, mm: there the picture on the film is as large as what it shows. */
+export function nearestFocusMm(focalLengthMm: number): number {
+  return 2 * focalLengthMm;
 }
 
 /** Diameter of the entrance pupil, mm: 50 mm at f/2 is 25. */
@@ -74,14 +86,35 @@ export function holdSharp(focalLengthMm: number, nearMm: number, farMm: number, 
   return { focusMm, fStop };
 }
 
-/** As {@link holdSharp}, at the nearest marked stop that still holds both, not wider than the lens opens. */
+/** A stop at which two distances are sharp, or as nearly as the lens can; limits in mm. */
+export interface HeldSharp {
+  readonly focusMm: number;
+  readonly fStop: number;
+  /** Whether both are. Where they are not, the limits say what is. */
+  readonly holds: boolean;
+  readonly nearMm: number;
+  readonly farMm: number;
+}
+
+/**
+ * As {@link holdSharp}, at the nearest marked stop that still holds both, not wider than the lens opens. Where it would have to close
+ * beyond its smallest stop, that one is given, and what it holds.
+ * @throws CoreError `out-of-range` unless the near distance lies before the far one, and beyond the focal length.
+ */
 export function holdSharpMarked(
   focalLengthMm: number,
   nearMm: number,
   farMm: number,
   limitMm: number,
   widestStop: number,
-): { focusMm: number; fStop: number } {
+): HeldSharp {
+  if (!(nearMm > focalLengthMm && farMm > nearMm)) {
+    throw new CoreError('out-of-range', 'The near distance lies before the far one, and before the lens.', 'near');
+  }
   const { focusMm, fStop } = holdSharp(focalLengthMm, nearMm, farMm, limitMm);
-  return { focusMm, fStop: markedStopAtLeast(Math.max(fStop, widestStop)) };
+  const wanted = markedStopAtLeast(Math.max(fStop, widestStop));
+  const closed = Math.max(SMALLEST_STOP, widestStop);
+  const held = Math.min(wanted, closed);
+  const limits = focusLimits(focalLengthMm, held, focusMm, limitMm);
+  return { focusMm, fStop: held, holds: wanted <= closed, nearMm: limits.nearMm, farMm: limits.farMm };
 }

@@ -18,6 +18,8 @@ export const kitLensSchema = z.object({
   roundness: z.number().min(0).max(1),
   /** Diameter of the picture the lens throws on the film plane, mm. */
   imageCircleMm: z.number().min(5).max(300),
+  /** How far before the film plane its entrance pupil lies, mm; null when it is not known. Crews measure from the film plane. */
+  pupilMm: z.number().min(0).max(2000).nullable().default(null),
 });
 
 export type KitLens = z.infer<typeof kitLensSchema>;
@@ -40,6 +42,8 @@ const prime = (mm: number, widestStop: number, tStop: number, closestM: number):
   blades: 9,
   roundness: 0.6,
   imageCircleMm: 46,
+  // Made up, as the kit is: longer lenses have their pupil farther forward.
+  pupilMm: Math.round(55 + mm * 0.4),
 });
 
 const zoom = (minMm: number, maxMm: number, widestStop: number, tStop: number, closestM: number): KitLens => ({
@@ -53,6 +57,7 @@ const zoom = (minMm: number, maxMm: number, widestStop: number, tStop: number, c
   blades: 8,
   roundness: 0.4,
   imageCircleMm: 34,
+  pupilMm: Math.round(90 + maxMm * 0.5),
 });
 
 /** The kit every project has: primes and two zooms of usual kind. */
@@ -119,6 +124,9 @@ export function lensExcesses(lens: KitLens, { focalLengthMm, fStop, focusM, corn
   }
   if (fStop < lens.widestStop - 1e-6) {
     found.push({ what: 'stop', message: `The lens opens to ƒ${lens.widestStop}`, mend: lens.widestStop });
+  }
+  if (fStop > Math.max(SMALLEST_STOP, lens.widestStop) + 1e-6) {
+    found.push({ what: 'stop', message: `The lens closes to ƒ${SMALLEST_STOP}`, mend: SMALLEST_STOP });
   }
   if (focusM < lens.closestM - 1e-6) {
     found.push({ what: 'focus', message: `The lens focuses from ${lens.closestM} m`, mend: lens.closestM });

@@ -2,7 +2,8 @@ import { Matrix4 } from 'three/src/math/Matrix4.js';
 import { Quaternion } from 'three/src/math/Quaternion.js';
 import { Vector3 } from 'three/src/math/Vector3.js';
 import type { Vector } from '../space';
-import { distortionFactor, undistortionFactor } from './distortion';
+import { difference, inverseRotation, scaled, sum, turned } from '../space';
+import { distortionFactor, foldSquared, undistortionFactor } from './distortion';
 
 /** A window on the plane of the film, in mm from the optical axis, squeeze undone; right and up are positive. */
 export interface FilmWindow {
@@ -110,20 +111,25 @@ export interface WindowPoint {
   readonly depthM: number;
 }
 
-/** Where a world point (metres) falls in the window. `undefined` for points beside or behind the entrance pupil. */
+/**
+ * Where a world point (metres) falls in the window. `undefined` for points beside or behind the entrance pupil, and for those that
+ * a barrel distortion folds back: no ray brings them to the film.
+ */
 export function projectPoint(
   point: Vector,
   pose: ProjectedPose,
   lens: ProjectedLens,
   window: FilmWindow,
 ): WindowPoint | undefined {
-  const seen = new Vector3(...point).applyMatrix4(cameraToWorld(pose).invert());
-  if (seen.z >= 0) return undefined;
-  const depthM = -seen.z;
+  const [right, up, back] = turned(difference(point, pose.positionM), inverseRotation(pose.quaternion));
+  if (back >= 0) return undefined;
+  const depthM = -back;
   const { focalLengthMm, parallelMPerMm, k1 } = lens;
   const perMetre = parallelMPerMm === null ? focalLengthMm / depthM : 1 / parallelMPerMm;
-  const [axisX, axisY] = [seen.x * perMetre, seen.y * perMetre];
-  const factor = distortionFactor(k1, axisX / focalLengthMm, axisY / focalLengthMm);
+  const [axisX, axisY] = [right * perMetre, up * perMetre];
+  const [x, y] = [axisX / focalLengthMm, axisY / focalLengthMm];
+  if (x * x + y * y > foldSquared(k1)) return undefined;
+  const factor = distortionFactor(k1, x, y);
   const xMm = axisX * factor - lens.shiftXMm * lens.squeeze;
   const yMm = axisY * factor - lens.shiftYMm;
   return {
@@ -147,11 +153,11 @@ export function sightThrough(
     window.topMm - y * (window.topMm - window.bottomMm),
   );
   const [axisX, axisY] = [xMm + lens.shiftXMm * lens.squeeze, yMm + lens.shiftYMm];
-  const turn = new Quaternion(...pose.quaternion);
-  const direction = new Vector3(0, 0, -1);
-  const from = new Vector3(...pose.positionM);
-  if (lens.parallelMPerMm === null) direction.set(axisX, axisY, -lens.focalLengthMm).normalize();
-  else from.add(new Vector3(axisX, axisY, 0).multiplyScalar(lens.parallelMPerMm).applyQuaternion(turn));
-  direction.applyQuaternion(turn);
-  return { fromM: [from.x, from.y, from.z], direction: [direction.x, direction.y, direction.z] };
+  if (lens.parallelMPerMm === null) {
+    const length = Math.hypot(axisX, axisY, lens.focalLengthMm);
+    const along = scaled([axisX, axisY, -lens.focalLengthMm], 1 / length);
+    return { fromM: pose.positionM, direction: turned(along, pose.quaternion) };
+  }
+  const aside = turned(scaled([axisX, axisY, 0], lens.parallelMPerMm), pose.quaternion);
+  return { fromM: sum(pose.positionM, aside), direction: turned([0, 0, -1], pose.quaternion) };
 }

@@ -1,3 +1,4 @@
+import { sceneAt, sceneSpanOf } from '../camera';
 import type { Project, Shot } from '../model';
 import { shotsInOrder } from '../model';
 import { flicksAtFrame, flicksPerFrame, framesInFlicks } from '../time';
@@ -89,12 +90,16 @@ export function frameSeeing(
   return undefined;
 }
 
-/** End of what the project uses of scene time, flicks: the last mark or the end of the last shot. */
+/** End of what the project uses of scene time, flicks: a frame past the last key or mark of a camera, or the end of the last shot. */
 export function sceneEndFlicks(project: Project): number {
   let end = 0;
   for (const shot of Object.values(project.shots)) end = Math.max(end, shot.sceneStartFlicks + shot.durationFlicks);
   for (const move of Object.values(project.moves)) {
-    for (const mark of move.marks) end = Math.max(end, mark.atFlicks + flicksPerFrame(project.head.rate));
+    const last = sceneSpanOf(move)?.[1];
+    if (last !== undefined) end = Math.max(end, last + flicksPerFrame(project.head.rate));
+    for (const mark of move.marks) {
+      end = Math.max(end, (sceneAt(move, mark.atFlicks) ?? 0) + flicksPerFrame(project.head.rate));
+    }
   }
   return end;
 }

@@ -3,7 +3,7 @@ import { CoreError } from '../error';
 import type { Placement, PlacementChannel, Project, WalkPath } from '../model';
 import { clipSecond, PLACEMENT_CHANNELS } from '../model';
 import type { Frame, Vector } from '../space';
-import { anglesToward, combined, pathThrough, rotationOf, turned } from '../space';
+import { anglesToward, combined, pathThrough, rotationOf, turned, unwrappedNear } from '../space';
 import { FLICKS_PER_SECOND } from '../time';
 
 /** The part of a project that decides where its pieces are. */
@@ -14,9 +14,6 @@ export interface PlacementState extends Frame {
   /** Second of its clip that shows; `undefined` when none plays. */
   readonly clipSecond: number | undefined;
 }
-
-/** Things attached to things attached to things: deeper than this is a circle. */
-const DEEPEST = 32;
 
 /**
  * Where a placement is at a scene time: its own motion, carried by what it is attached to. The one function that says so.
@@ -29,7 +26,10 @@ export function placementAt(pieces: Pieces, placementId: string, atFlicks: numbe
   if (!placement) throw new CoreError('unknown-entity', `There is no placement ${placementId}.`, 'placementId');
   let { positionM, quaternion } = localAt(placement, atFlicks);
   let parent = placement.parentId === null ? undefined : pieces.placements[placement.parentId];
-  for (let depth = 0; parent && depth < DEEPEST; depth++) {
+  // A circle cannot be made, but may come from elsewhere: it ends where it comes round.
+  const passed = parent && new Set([placementId]);
+  while (parent && passed && !passed.has(parent.id)) {
+    passed.add(parent.id);
     const carrier = localAt(parent, atFlicks);
     const offset = turned(positionM, carrier.quaternion);
     positionM = [carrier.positionM[0] + offset[0], carrier.positionM[1] + offset[1], carrier.positionM[2] + offset[2]];
@@ -71,18 +71,70 @@ export function placementValuesAt(placement: Placement, atFlicks: number): Recor
   return values;
 }
 
-/** How far a walk has come at a time, metres from its start; on a closed path it goes round and round. */
+/** Lengths along the ground of a walk, from its start to each of its ground heights, and in all. */
+interface GroundWay {
+  readonly alongM: readonly number[];
+  readonly lengthM: number;
+}
+
+const groundWays = new WeakMap<WalkPath, GroundWay | undefined>();
+
+/** How long a walk is on the ground under it: uphill it is longer than from above. Nothing where no ground is known. */
+function groundWayOf(walk: WalkPath): GroundWay | undefined {
+  if (walk.groundM.length < 2) return undefined;
+  const known = groundWays.get(walk);
+  if (known) return known;
+  const path = pathThrough(walk.nodesM, walk.closed);
+  const count = walk.groundM.length - 1;
+  const alongM = [0];
+  let before = path.pointAt(0);
+  for (let i = 1; i <= count; i++) {
+    const here = path.pointAt((path.lengthM * i) / count);
+    const rise = (walk.groundM[i] ?? 0) - (walk.groundM[i - 1] ?? 0);
+    alongM.push((alongM[i - 1] ?? 0) + Math.hypot(here[0] - before[0], rise, here[2] - before[2]));
+    before = here;
+  }
+  const way = { alongM, lengthM: alongM[count] ?? 0 };
+  groundWays.set(walk, way);
+  return way;
+}
+
+/** Length of a walk as it is walked, metres. */
+function walkLengthM(walk: WalkPath): number {
+  return groundWayOf(walk)?.lengthM ?? pathThrough(walk.nodesM, walk.closed).lengthM;
+}
+
+/** Metres that are walked by a time, as if the walk had no end. */
+function gaitM({ speedMps, startFlicks }: WalkPath, atFlicks: number): number {
+  return (speedMps * Math.max(0, atFlicks - startFlicks)) / FLICKS_PER_SECOND;
+}
+
+/**
+ * How far along its path a walk has come at a time, metres from its start; on a closed path it goes round and round. Its speed is
+ * that over the ground: uphill it gets along more slowly.
+ */
 export function walkedM(walk: WalkPath, atFlicks: number): number {
   const { lengthM } = pathThrough(walk.nodesM, walk.closed);
-  const gone = (walk.speedMps * Math.max(0, atFlicks - walk.startFlicks)) / FLICKS_PER_SECOND;
-  if (!walk.closed || lengthM === 0) return Math.min(gone, lengthM);
-  return gone % lengthM;
+  const whole = walkLengthM(walk);
+  const gone = gaitM(walk, atFlicks);
+  const walked = !walk.closed || whole === 0 ? Math.min(gone, whole) : gone % whole;
+  const way = groundWayOf(walk);
+  if (!way) return walked;
+  const { alongM } = way;
+  let [low, high] = [0, alongM.length - 1];
+  while (high - low > 1) {
+    const middle = (low + high) >>> 1;
+    if ((alongM[middle] ?? 0) <= walked) low = middle;
+    else high = middle;
+  }
+  const [from, to] = [alongM[low] ?? 0, alongM[high] ?? 0];
+  const share = low + (to > from ? (walked - from) / (to - from) : 0);
+  return (lengthM * share) / (alongM.length - 1);
 }
 
 /** Time at which an open walk arrives, flicks. */
 export function arrivalFlicks(walk: WalkPath): number {
-  const { lengthM } = pathThrough(walk.nodesM, walk.closed);
-  return walk.startFlicks + Math.round((lengthM / walk.speedMps) * FLICKS_PER_SECOND);
+  return walk.startFlicks + Math.round((walkLengthM(walk) / walk.speedMps) * FLICKS_PER_SECOND);
 }
 
 /** Place and turn of a walking placement at a time, within what it is attached to. */
@@ -95,6 +147,37 @@ export function walkFrame(placement: Placement, walk: WalkPath, atFlicks: number
   const panDeg = walk.facing === 'along' ? anglesToward([0, 0, 0], [dx, 0, dz]).panDeg : placement.panDeg;
   const positionM: Vector = [x, groundUnder(walk, gone / (path.lengthM || 1)) ?? y, z];
   return { positionM, quaternion: rotationOf({ panDeg, tiltDeg, rollDeg }) };
+}
+
+/**
+ * Which way a placement faces at a time, degrees of pan, whole turns counted: as its walk winds or its keys say, carried by what it
+ * is attached to.
+ */
+export function facingDegAt(pieces: Pieces, placement: Placement, atFlicks: number): number {
+  const facing = turned([0, 0, -1], placementAt(pieces, placement.id, atFlicks).quaternion);
+  let near = 0;
+  eachCarrier(pieces, placement, (one) => (near += ownPanDegAt(one, atFlicks)));
+  return unwrappedNear(anglesToward([0, 0, 0], facing).panDeg, near);
+}
+
+function ownPanDegAt(placement: Placement, atFlicks: number): number {
+  const { motion } = placement;
+  if (motion.kind !== 'path') return placementValuesAt(placement, atFlicks).pan;
+  if (motion.facing !== 'along') return placement.panDeg;
+  const path = pathThrough(motion.nodesM, motion.closed);
+  const length = walkLengthM(motion);
+  const rounds = motion.closed && length > 0 ? Math.floor(gaitM(motion, atFlicks) / length) : 0;
+  return path.headingDegAt(walkedM(motion, atFlicks)) + rounds * path.turnDeg;
+}
+
+/** A placement and what carries it, one after the other; a circle ends where it comes round. */
+function eachCarrier(pieces: Pieces, placement: Placement, visit: (one: Placement) => unknown): void {
+  const passed = new Set<string>();
+  for (let one: Placement | undefined = placement; one && !passed.has(one.id);) {
+    passed.add(one.id);
+    if (visit(one) === false) return;
+    one = one.parentId === null ? undefined : pieces.placements[one.parentId];
+  }
 }
 
 /** Ground height under a share of a path's length, from the heights kept with it. */
@@ -114,20 +197,16 @@ function clipSecondOf({ assets }: Pieces, { assetId, clip }: Placement, atFlicks
 
 /** Whether a placement, or what it is attached to, changes over scene time. */
 export function isMoving(pieces: Pieces, placement: Placement): boolean {
-  for (let one: Placement | undefined = placement, depth = 0; one && depth < DEEPEST; depth++) {
-    if (one.motion.kind !== 'still' || one.clip) return true;
-    one = one.parentId === null ? undefined : pieces.placements[one.parentId];
-  }
-  return false;
+  let moves = false;
+  eachCarrier(pieces, placement, ({ motion, clip }) => !(moves = motion.kind !== 'still' || clip !== null));
+  return moves;
 }
 
 /** Whether a placement and all it is attached to are shown. */
 export function isShown(pieces: Pieces, placement: Placement): boolean {
-  for (let one: Placement | undefined = placement, depth = 0; one && depth < DEEPEST; depth++) {
-    if (!one.visible) return false;
-    one = one.parentId === null ? undefined : pieces.placements[one.parentId];
-  }
-  return true;
+  let shown = true;
+  eachCarrier(pieces, placement, ({ visible }) => (shown = visible));
+  return shown;
 }
 
 const childrenByTable = new WeakMap<Project['placements'], ReadonlyMap<string, readonly string[]>>();
@@ -157,4 +236,15 @@ export function withAttached(pieces: Pieces, placementId: string): Placement[] {
   };
   take(placementId);
   return [...found.values()];
+}
+
+/** Of some placements those that none of the others carries: what moves them moves the rest. In their order, each once. */
+export function rootsOf(pieces: Pieces, placementIds: readonly string[]): string[] {
+  const chosen = new Set(placementIds);
+  return [...chosen].filter((id) => {
+    let carried = false;
+    const placement = pieces.placements[id];
+    if (placement) eachCarrier(pieces, placement, (one) => !(carried = one.id !== id && chosen.has(one.id)));
+    return !carried;
+  });
 }

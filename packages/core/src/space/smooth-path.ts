@@ -1,3 +1,4 @@
+import { unwrappedNear } from './rotation';
 import type { Vector } from './vector';
 import { distanceBetween } from './vector';
 
@@ -10,6 +11,13 @@ export interface SmoothPath {
   pointAt(distanceM: number): Vector;
   /** Unit vector in which the path goes on at a distance. */
   directionAt(distanceM: number): Vector;
+  /**
+   * Pan in degrees in which it goes on, seen from above and going on from the start's: whole turns are counted. Straight up or
+   * down it is that of what came before.
+   */
+  headingDegAt(distanceM: number): number;
+  /** By how much that has turned once a closed path is back at its start: whole turns; 0 for an open one. */
+  readonly turnDeg: number;
 }
 
 /** Shape of a path between its nodes: all of it, or for each piece whether it is straight (pieces not listed bend). */
@@ -56,11 +64,21 @@ export function pathThrough(nodes: readonly Vector[], closed = false, shape: Pat
   return path;
 }
 
-function makePath(all: readonly Vector[], closed: boolean, shape: PathShape): SmoothPath {
-  const nodes = all.filter((node, i) => i === 0 || distanceBetween(node, all[i - 1] as Vector) > SAME_M);
+function makePath(all: readonly Vector[], closed: boolean, given: PathShape): SmoothPath {
+  // A node on the spot of the one before it counts once, and so does a last one on the first of a closed path.
+  const stands = all.map((node, i) => i === 0 || distanceBetween(node, all[i - 1] as Vector) > SAME_M);
+  let last = all.length - 1;
+  while (closed && last > 0 && distanceBetween(all[last] as Vector, all[0] as Vector) <= SAME_M) stands[last--] = false;
+  const own = all.flatMap((_, i) => (stands[i] ? [i] : []));
+  const nodes = own.map((i) => all[i] as Vector);
   const first = nodes[0] ?? [0, 0, 0];
-  const loop = closed && nodes.length > 2;
+  const loop = closed && nodes.length > 1;
   const count = loop ? nodes.length : nodes.length - 1;
+  // A piece that is straight is the one that leaves the last of the nodes on its spot.
+  const shape: PathShape =
+    typeof given === 'string'
+      ? given
+      : own.map((start, i) => given[(own[i + 1] ?? last + 1) - 1] ?? given[start] ?? false);
   const segments: Segment[] = [];
   let length = 0;
   for (let i = 0; i < count; i++) {
@@ -73,20 +91,70 @@ function makePath(all: readonly Vector[], closed: boolean, shape: PathShape): Sm
     const segment = segments[segmentAt(segments, at)];
     return segment && [segment, parameterAt(segment, at)];
   };
-  const distances = segments.map((segment) => segment.distancesM[0] as number);
+  const distances = [...segments.map((segment) => segment.distancesM[0] as number), length];
+  const directionAt = (distanceM: number): Vector => {
+    const found = place(distanceM);
+    if (!found) return [0, 0, -1];
+    const [dx, dy, dz] = derivativeOf(...found);
+    const size = Math.hypot(dx, dy, dz) || 1;
+    return [dx / size, dy / size, dz / size];
+  };
+  let known: Headings | undefined;
+  const headings = () => (known ??= headingsOf(segments, directionAt, loop));
+  const passed = stands.map((_, i) => stands.slice(0, i + 1).filter(Boolean).length - 1);
+  const atNode = passed.map((node, i) => (i > last && closed ? length : (distances[node] ?? length)));
   return {
     lengthM: length,
-    nodeDistancesM: [...distances, length],
+    nodeDistancesM: loop ? [...atNode, length] : atNode,
+    get turnDeg() {
+      return headings().turnDeg;
+    },
     pointAt: (distanceM) => {
       const found = place(distanceM);
       return found ? valueOf(...found) : first;
     },
-    directionAt: (distanceM) => {
-      const found = place(distanceM);
-      if (!found) return [0, 0, -1];
-      const [dx, dy, dz] = derivativeOf(...found);
-      const size = Math.hypot(dx, dy, dz) || 1;
-      return [dx / size, dy / size, dz / size];
+    directionAt,
+    headingDegAt: (distanceM) => {
+      const near = headings().before(Math.max(0, Math.min(length, distanceM)));
+      const [dx, , dz] = directionAt(distanceM);
+      return Math.hypot(dx, dz) < LEVEL ? near : unwrappedNear((Math.atan2(dx, -dz) * 180) / Math.PI, near);
+    },
+  };
+}
+
+/** A direction whose level part is less than this goes straight up or down. */
+const LEVEL = 1e-6;
+
+/** By how much a loop turns, and the heading shortly before a distance. */
+interface Headings {
+  readonly turnDeg: number;
+  before(distanceM: number): number;
+}
+
+/** Headings of a path at even places of its segments, each going on from the one before. */
+function headingsOf(segments: readonly Segment[], directionAt: (distanceM: number) => Vector, loop: boolean): Headings {
+  const places = segments.flatMap(({ distancesM }) => distancesM.slice(0, PIECES));
+  const end = loop ? [segments.at(-1)?.distancesM[PIECES] ?? 0] : [];
+  const raw = [...places, ...end].map((at) => {
+    const [dx, , dz] = directionAt(at);
+    return Math.hypot(dx, dz) < LEVEL ? undefined : (Math.atan2(dx, -dz) * 180) / Math.PI;
+  });
+  const known: number[] = [];
+  for (const pan of raw) {
+    const before = known.at(-1) ?? raw.find((one) => one !== undefined) ?? 0;
+    known.push(pan === undefined ? before : unwrappedNear(pan, before));
+  }
+  const turned = loop ? (known.at(-1) ?? 0) - (known[0] ?? 0) : 0;
+  return {
+    turnDeg: 360 * Math.round(turned / 360),
+    before: (distanceM) => {
+      let [low, high] = [0, places.length - 1];
+      while (low < high) {
+        const middle = (low + high + 1) >>> 1;
+        if ((places[middle] ?? 0) <= distanceM) low = middle;
+        else high = middle - 1;
+      }
+      return known[low] ?? 0;
     },
   };
 }

@@ -14,9 +14,11 @@ function droppedPerMinute(rate: Rate): number {
 
 /**
  * SMPTE ST 12-1 timecode of a frame counted from 0. Drop-frame (with `;`) where the rate asks for it,
- * so that 30000/1001 frame 17982 is `00:10:00;00`. Negative frames carry a leading minus.
+ * so that 30000/1001 frame 17982 is `00:10:00;00`. Negative frames carry a leading minus. Hours go on after 24, so that
+ * every label reads back. Dashes stand for a frame that is no number.
  */
 export function timecodeAtFrame(frame: number, rate: Rate): string {
+  if (!Number.isFinite(frame)) return '--:--:--:--';
   const nominal = nominalRate(rate);
   const dropped = droppedPerMinute(rate);
   let label = Math.abs(Math.trunc(frame));
@@ -34,7 +36,7 @@ export function timecodeAtFrame(frame: number, rate: Rate): string {
   return `${frame < 0 ? '-' : ''}${text}${dropped > 0 ? ';' : ':'}${two(label % nominal)}`;
 }
 
-/** `hh:mm:ss:ff` or `hh:mm:ss;ff`, two digits or more for hours, exactly two elsewhere. */
+/** `hh:mm:ss:ff` or `hh:mm:ss;ff`, two digits or more for hours, exactly two elsewhere; perhaps with a minus before it. */
 const TIMECODE = /^(\d{2,}):([0-5]\d):([0-5]\d)[:;](\d{2})$/;
 
 /**
@@ -42,7 +44,8 @@ const TIMECODE = /^(\d{2,}):([0-5]\d):([0-5]\d)[:;](\d{2})$/;
  * @throws CoreError `timecode-form` when it is not timecode, `timecode-dropped` when drop-frame skips the label.
  */
 export function frameAtTimecode(text: string, rate: Rate): number {
-  const parts = TIMECODE.exec(text.trim());
+  const negative = /^[-−]/.test(text.trim());
+  const parts = TIMECODE.exec(text.trim().replace(/^[-−]/, ''));
   const nominal = nominalRate(rate);
   if (!parts || Number(parts[4]) >= nominal) {
     throw new CoreError(
@@ -59,5 +62,6 @@ export function frameAtTimecode(text: string, rate: Rate): number {
       `"${text}" is a label that drop-frame timecode skips. Use frame ${dropped}.`,
     );
   }
-  return (allMinutes * 60 + seconds) * nominal + frames - dropped * (allMinutes - Math.floor(allMinutes / 10));
+  const frame = (allMinutes * 60 + seconds) * nominal + frames - dropped * (allMinutes - Math.floor(allMinutes / 10));
+  return negative && frame > 0 ? -frame : frame;
 }

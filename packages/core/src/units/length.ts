@@ -14,9 +14,12 @@ export const METRES_PER_UNIT: Readonly<Record<DisplayUnit, number>> = {
   in: 0.0254,
 };
 
+/** What stands where there is no number. */
+const NOTHING = '–';
+
 /** A length in metres as the number shown in `unit`, without the unit's name. Feet come with inches: 1.75 is `5' 8.9"`. */
 export function lengthNumber(metres: number, unit: DisplayUnit): string {
-  if (!Number.isFinite(metres)) return '∞';
+  if (!Number.isFinite(metres)) return endless(metres);
   if (unit === 'ft') return feetAndInches(metres);
   const text = (metres / METRES_PER_UNIT[unit]).toFixed(DECIMALS[unit]);
   return Number(text) === 0 ? text.replace('-', '') : text;
@@ -24,9 +27,11 @@ export function lengthNumber(metres: number, unit: DisplayUnit): string {
 
 /** A length in metres with its unit: `1.82 m`, `5' 11.7"`; an infinite one is `∞`. */
 export function lengthText(metres: number, unit: DisplayUnit): string {
-  if (!Number.isFinite(metres)) return '∞';
+  if (!Number.isFinite(metres)) return endless(metres);
   return unit === 'ft' ? feetAndInches(metres) : `${lengthNumber(metres, unit)} ${unit}`;
 }
+
+const endless = (metres: number) => (Number.isNaN(metres) ? NOTHING : metres < 0 ? '-∞' : '∞');
 
 function feetAndInches(metres: number): string {
   const tenths = Math.round(Math.abs(metres) / (METRES_PER_UNIT.in / 10));

@@ -18,3 +18,7 @@ export const newProjectOrderSchema = z.object({
 
 /** The answer to a change: its place in the history, and the change itself where it was brought up to a later revision. */
 export const changeAnswerSchema = z.object({ seq: z.number().int(), change: changeSchema.optional() });
+
+/** How much room a project takes on the disk with its history and its renders, and how much is left, bytes. */
+export const roomSchema = z.object({ projectBytes: z.number().min(0), freeBytes: z.number().min(0) });
+export type RoomTaken = z.infer<typeof roomSchema>;

@@ -1,10 +1,10 @@
 import type { Footprint, GeometryFile } from '@arvex/core';
-import { OutlineFromAbove } from '@arvex/core';
+import { OutlineFromAbove, shortened, WORLD_EXTENT_M } from '@arvex/core';
 import type { Document, Node, Primitive, Scene } from '@gltf-transform/core';
 import { Logger, WebIO } from '@gltf-transform/core';
 import { InterchangeError } from '../error';
 import { KEPT_EXTENSIONS } from './extensions';
-import { leftOutOf, mustBeDrawable, readJsonChunk } from './gltf-contents';
+import { leftOutOf, mustBeDrawable, mustBeModest, readJsonChunk } from './gltf-contents';
 import { mustBeValidGlb } from './valid-gltf';
 
 const MAX_FOOTPRINTS = 256;
@@ -18,6 +18,7 @@ const GLTF_TRIANGLES = 4;
  */
 export async function geometryFacts(bytes: Uint8Array, hash: string): Promise<GeometryFile> {
   const json = readJsonChunk(bytes);
+  mustBeModest(json);
   mustBeDrawable(json);
   await mustBeValidGlb(bytes);
   const io = new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(KEPT_EXTENSIONS);
@@ -39,15 +40,26 @@ export async function geometryFacts(bytes: Uint8Array, hash: string): Promise<Ge
   const corners = filled.flatMap(({ outline }) => outline.outline());
   const low = (axis: 0 | 1) => corners.reduce((least, corner) => Math.min(least, corner[axis]), Infinity);
   const high = (axis: 0 | 1) => corners.reduce((most, corner) => Math.max(most, corner[axis]), -Infinity);
+  const bottom = filled.reduce((least, { outline }) => Math.min(least, outline.bottomM), Infinity);
+  const top = filled.reduce((most, { outline }) => Math.max(most, outline.topM), -Infinity);
+  const bounds = [low(0), bottom, low(1), high(0), top, high(1)];
+  if (corners.length === 0)
+    throw new InterchangeError('All points of the file lie on one spot, so there is nothing to see.');
+  if (!bounds.every((metres) => Math.abs(metres) <= WORLD_EXTENT_M)) {
+    const reach = `${WORLD_EXTENT_M / 1000} km`;
+    throw new InterchangeError(
+      `The file reaches farther than ${reach} from its origin. Move it there, or scale it down.`,
+    );
+  }
   return {
     kind: 'geometry',
     hash,
     bytes: bytes.byteLength,
     triangles,
-    minM: [low(0), Math.min(...filled.map(({ outline }) => outline.bottomM)), low(1)],
-    maxM: [high(0), Math.max(...filled.map(({ outline }) => outline.topM)), high(1)],
+    minM: [low(0), bottom, low(1)],
+    maxM: [high(0), top, high(1)],
     footprints: filled.slice(0, MAX_FOOTPRINTS).map(({ name, outline }): Footprint => ({
-      name: name.slice(0, 120),
+      name: shortened(name, 120),
       outline: outline.outline(),
       bottomM: outline.bottomM,
       topM: outline.topM,
@@ -101,7 +113,7 @@ function clipsOf(document: Document): { name: string; seconds: number }[] {
     .slice(0, MAX_CLIPS)
     .map((animation, i) => {
       const ends = animation.listSamplers().map((sampler) => sampler.getInput()?.getMaxNormalized([])[0] ?? 0);
-      return { name: animation.getName().slice(0, 200) || `clip ${i + 1}`, seconds: Math.max(0, ...ends) };
+      return { name: shortened(animation.getName(), 200) || `clip ${i + 1}`, seconds: Math.max(0, ...ends) };
     });
 }
 

@@ -28,11 +28,92 @@ export function readJsonChunk(bytes: Uint8Array): GltfJson {
   if (view.getUint32(GLB_HEADER_BYTES + 4, true) !== JSON_CHUNK) {
     throw new InterchangeError('The first chunk of the file is not its description (JSON). Export it again.');
   }
+  mustBeShallow(bytes.subarray(start, start + chunk));
   try {
-    return JSON.parse(new TextDecoder().decode(bytes.subarray(start, start + chunk))) as GltfJson;
+    const json: unknown = JSON.parse(new TextDecoder().decode(bytes.subarray(start, start + chunk)));
+    if (typeof json !== 'object' || json === null || Array.isArray(json)) throw new Error('it is no object');
+    return json as GltfJson;
   } catch (error) {
     throw new InterchangeError(`The file’s description cannot be read: ${(error as Error).message}.`);
   }
+}
+
+/** Deepest nesting of a description that is read. */
+const DEEPEST_JSON = 64;
+/** Most parts of each kind that are read: their checking takes time that grows faster than they do. */
+const MOST_PARTS: Readonly<Record<string, number>> = {
+  nodes: 50_000,
+  meshes: 50_000,
+  accessors: 100_000,
+  bufferViews: 100_000,
+  materials: 2000,
+  textures: 4000,
+  images: 2000,
+  animations: 2000,
+  skins: 2000,
+};
+/** Points or indices of one accessor, at most: more than the most triangles have. */
+const MOST_ELEMENTS = 20_000_000;
+/** Longest chain of things attached to things. */
+const DEEPEST_NODES = 200;
+
+const [QUOTE, BACKSLASH, OPEN_LIST, CLOSE_LIST, OPEN, CLOSE] = [34, 92, 91, 93, 123, 125];
+
+/** @throws InterchangeError for JSON that is nested as no glTF is. */
+function mustBeShallow(text: Uint8Array): void {
+  let [depth, inText] = [0, false];
+  for (let i = 0; i < text.length; i++) {
+    const byte = text[i];
+    if (byte === BACKSLASH && inText) i += 1;
+    else if (byte === QUOTE) inText = !inText;
+    else if (!inText && (byte === OPEN || byte === OPEN_LIST)) depth += 1;
+    else if (!inText && (byte === CLOSE || byte === CLOSE_LIST)) depth -= 1;
+    if (depth > DEEPEST_JSON)
+      throw new InterchangeError(`The file’s description is nested more than ${DEEPEST_JSON} deep.`);
+  }
+}
+
+/** @throws InterchangeError for a file with so many parts that checking them would take minutes, by its description alone. */
+export function mustBeModest(json: GltfJson): void {
+  for (const [part, most] of Object.entries(MOST_PARTS)) {
+    const { length } = listOf(json[part]);
+    if (length > most) {
+      throw new InterchangeError(
+        `The file has ${length} ${part}; up to ${most} are read. Join some of them, or split it.`,
+        `/${part}`,
+      );
+    }
+  }
+  listOf(json['accessors']).forEach((accessor, i) => {
+    const { count, sparse } = (accessor ?? {}) as { count?: unknown; sparse?: { count?: unknown } };
+    const most = Math.max(...[count, sparse?.count].map((one) => (typeof one === 'number' ? one : 0)));
+    if (most <= MOST_ELEMENTS) return;
+    const field = `/accessors/${i}/count`;
+    throw new InterchangeError(
+      `An accessor has ${most} elements (at ${field}); up to ${MOST_ELEMENTS} are read.`,
+      field,
+    );
+  });
+  const children = listOf(json['nodes']).map((node) =>
+    listOf((node as { children?: unknown } | null)?.children).filter((child) => typeof child === 'number'),
+  );
+  if (depthOf(children) <= DEEPEST_NODES) return;
+  throw new InterchangeError(`Its nodes hang on each other more than ${DEEPEST_NODES} deep. Flatten them.`, '/nodes');
+}
+
+/** Longest way down, level by level; a circle is as deep as there are nodes. */
+function depthOf(children: readonly (readonly number[])[]): number {
+  const carried = new Set(children.flat());
+  let level = children.flatMap((_, i) => (carried.has(i) ? [] : [i]));
+  let seen = level.length;
+  let depth = 0;
+  while (level.length > 0 && depth <= DEEPEST_NODES) {
+    depth += 1;
+    level = level.flatMap((node) => children[node] ?? []);
+    seen += level.length;
+    if (seen > 2 * children.length) return Infinity;
+  }
+  return depth;
 }
 
 /** @throws InterchangeError for files that need what Arvex has not, or that point outside themselves. */
@@ -67,7 +148,9 @@ export function leftOutOf(json: GltfJson): string[] {
   count(lights?.lights, 'light', 'lights', 'put practicals in the set instead');
   const scenes = listOf(json['scenes']).length;
   if (scenes > 1) found.push(`${scenes - 1} more scenes: only the one that opens first is placed`);
-  const primitives = listOf(json['meshes']).flatMap((mesh) => listOf((mesh as { primitives?: unknown }).primitives));
+  const primitives = listOf(json['meshes']).flatMap((mesh) =>
+    listOf((mesh as { primitives?: unknown } | null)?.primitives),
+  );
   const lines = primitives.filter((primitive) => {
     const mode = (primitive as { mode?: unknown }).mode;
     return typeof mode === 'number' && mode <= LAST_LINE_MODE;

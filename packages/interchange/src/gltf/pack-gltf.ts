@@ -2,6 +2,7 @@ import { Logger, WebIO } from '@gltf-transform/core';
 import { InterchangeError } from '../error';
 import type { Packed, PackProgress } from '../packed';
 import { KEPT_EXTENSIONS } from './extensions';
+import { mustBeModest } from './gltf-contents';
 import { mustBeValidGltf } from './valid-gltf';
 
 interface Referring {
@@ -18,6 +19,7 @@ export async function packGltf(gltf: File, files: readonly File[], progress: Pac
   } catch (error) {
     throw new InterchangeError(`${gltf.name} is not JSON: ${(error as Error).message}.`, '', { cause: error });
   }
+  mustBeModest(json);
   const resources = await resourcesOf(gltf.name, json, files);
   progress('Checking');
   await mustBeValidGltf(text, (uri) => {

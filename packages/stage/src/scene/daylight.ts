@@ -29,6 +29,14 @@ function sunDirection(elevationDeg: number, azimuthDeg: number): Vector {
   return [Math.sin(azimuth) * Math.cos(elevation), Math.sin(elevation), -Math.cos(azimuth) * Math.cos(elevation)];
 }
 
+/** The air lifts the sun: its upper edge is seen until its middle is so far below the horizon, degrees. */
+const SUNSET_DEG = -0.833;
+
+/** So low it then shines over the ground, degrees. */
+const LOWEST_DEG = 0.3;
+
+const isUp = (elevationDeg: number) => elevationDeg > SUNSET_DEG;
+
 /** Sun, sky light and the sky itself, in lux and cd/m². Colours have luminance 1, so that amounts stay true. */
 export class Daylight {
   readonly group = new Group();
@@ -64,7 +72,8 @@ export class Daylight {
   set(settings: DaylightSettings): void {
     this.settings = daylightOf(settings);
     const { sun, sky } = this.settings;
-    const toward = sunDirection(sun.elevationDeg, sun.azimuthDeg);
+    const up = isUp(sun.elevationDeg) ? Math.max(LOWEST_DEG, sun.elevationDeg) : sun.elevationDeg;
+    const toward = sunDirection(up, sun.azimuthDeg);
     this.toward.set(...toward);
     this.horizon.setRGB(...blackBodyColour(sky.horizonKelvin));
     this.zenith.setRGB(...blackBodyColour(sky.zenithKelvin));
@@ -78,7 +87,7 @@ export class Daylight {
     const { sun, sky } = this.settings;
     const factor = new Color().setRGB(...lightFactor(level));
     this.sun.color.setRGB(...blackBodyColour(sun.kelvin)).multiply(factor);
-    this.sun.intensity = sun.elevationDeg > 0 ? sun.illuminanceLx : 0;
+    this.sun.intensity = isUp(sun.elevationDeg) ? sun.illuminanceLx : 0;
     this.sun.visible = this.sun.intensity > 0 && level?.on !== false;
     const [horizon, zenith] = [this.horizon, this.zenith].map((colour) => colour.clone().multiply(factor)) as [
       Color,

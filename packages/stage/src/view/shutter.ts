@@ -1,5 +1,5 @@
 import type { CameraState, Project } from '@arvex/core';
-import { cameraAt, FLICKS_PER_SECOND, isMoving, projectedLens } from '@arvex/core';
+import { cameraAt, FLICKS_PER_SECOND, isMoving, projectedLens, shutterOpensS } from '@arvex/core';
 import { dequal } from 'dequal/lite';
 import type { ShutterMoment, StageView } from './view';
 
@@ -8,12 +8,14 @@ const MOMENTS = 16;
 
 /**
  * The view with the motion blur of its shutter: open from the frame's own time on for as long as its angle says, so it ends before the
- * next frame and never reaches over a cut. Nothing changes where neither the camera nor the set moves.
+ * next frame and never reaches over a cut; or about the frame's time, where the project says so. Nothing changes where neither the
+ * camera nor the set moves.
  */
 export function withShutter(view: StageView, project: Project, state: CameraState): StageView {
   const open = state.exposure.shutterSeconds * FLICKS_PER_SECOND;
+  const opens = shutterOpensS(state.exposure.shutterSeconds, project.head.shutterOpens) * FLICKS_PER_SECOND;
   const shutter = Array.from({ length: MOMENTS }, (_, i): ShutterMoment => {
-    const atFlicks = view.atFlicks + Math.round((open * (i + 0.5)) / MOMENTS);
+    const atFlicks = view.atFlicks + Math.round(opens + (open * (i + 0.5)) / MOMENTS);
     const { positionM, quaternion, ...then } = cameraAt(project, state.cameraId, atFlicks);
     return { pose: { positionM, quaternion }, lens: projectedLens({ ...then, positionM, quaternion }), atFlicks };
   });

@@ -46,7 +46,6 @@ const renamed = (column: string) => `${column} = REPLACE(${column}, '"moveTime":
  */
 export const formTwo: Migration = {
   name: '0005-form-two',
-  oneByOne: true,
   statements: [
     `ALTER TABLE projects ADD COLUMN IF NOT EXISTS form SMALLINT NOT NULL DEFAULT 2`,
     `ALTER TABLE changes ADD COLUMN IF NOT EXISTS form SMALLINT NOT NULL DEFAULT 1`,

@@ -1,6 +1,10 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { projectParams } from '../../http/schemas';
 import type { Services } from '../../services';
+import { helloEvent } from './project-events';
+
+/** So much may wait for a listener, bytes. */
+const MOST_UNREAD_BYTES = 4 * 1024 * 1024;
 
 /** Server-sent events of a project: `change` and `render`. A client that was away asks for the changes after its last. */
 export const eventRoutes =
@@ -9,20 +13,28 @@ export const eventRoutes =
     app.get(
       '/projects/:project/events',
       {
-        sse: 'only',
+        // What is told is JSON already, made once for all who listen.
+        sse: { kind: 'only', serializer: String },
+        // Asked for its headers alone, a stream would never end.
+        exposeHeadRoute: false,
         schema: { tags: ['projects'], summary: 'What happens to a project, as it happens', params: projectParams },
       },
       async ({ params }, reply) => {
         await projects.seq(params.project); // who asks for a project that is not there is told so
         const end = events.subscribe(params.project, (event) => {
-          const data = event.kind === 'change' ? event.applied : { renderId: event.renderId };
+          // One that does not read is let go: it comes again, and asks for what it missed.
+          if (reply.raw.writableLength > MOST_UNREAD_BYTES) {
+            reply.raw.destroy();
+            return;
+          }
           // A listener that has gone is told nothing more; its closing ends the subscription below.
-          reply.sse.send({ event: event.kind, data }).catch(() => undefined);
+          reply.sse.send({ event: event.kind, data: event.json }).catch(() => undefined);
         });
         reply.sse.keepAlive();
         reply.sse.onClose(end);
         // Read only now: a change between is told by one or the other.
-        await reply.sse.send({ event: 'hello', data: { seq: await projects.seq(params.project) } });
+        const { kind, json } = helloEvent(await projects.seq(params.project));
+        await reply.sse.send({ event: kind, data: json });
       },
     );
   };

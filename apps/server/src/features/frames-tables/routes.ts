@@ -16,12 +16,20 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { Problem } from '../../http/problem';
+import { jsonList, piecesInTurns } from '../../in-turns';
 import type { Services } from '../../services';
 
 const tags = ['frames'];
+/** A frame number as an address has it; nothing between `=` and `&` is not 0, it is nothing. */
+const frameNumber = z
+  .string()
+  .trim()
+  .transform((text) => (text === '' ? undefined : Number(text)))
+  .pipe(z.number().int().min(-10_000_000).max(100_000_000).optional())
+  .optional();
 const rangeQuery = z.object({
-  from: z.coerce.number().int().min(-10_000_000).max(100_000_000).optional(),
-  to: z.coerce.number().int().min(-10_000_000).max(100_000_000).optional(),
+  from: frameNumber,
+  to: frameNumber,
   format: z.enum(['json', 'csv']).default('json'),
 });
 const MAX_FRAMES = 1_000_000;
@@ -108,7 +116,7 @@ function sendTable(reply: FastifyReply, format: 'json' | 'csv', columns: readonl
   const lines = format === 'csv' ? csv(columns, rows) : json(rows);
   return reply
     .type(format === 'csv' ? 'text/csv; charset=utf-8; header=present' : 'application/json; charset=utf-8')
-    .send(Readable.from(lines));
+    .send(Readable.from(piecesInTurns(lines)));
 }
 
 function* csv(columns: readonly string[], rows: Iterable<FrameRow>): Generator<string> {
@@ -117,10 +125,10 @@ function* csv(columns: readonly string[], rows: Iterable<FrameRow>): Generator<s
 }
 
 function* json(rows: Iterable<FrameRow>): Generator<string> {
-  let before = '[';
-  for (const row of rows) {
-    yield `${before}${JSON.stringify(row)}`;
-    before = ',\n';
-  }
-  yield before === '[' ? '[]\n' : ']\n';
+  yield* jsonList(texts(rows), ',\n');
+  yield '\n';
+}
+
+function* texts(rows: Iterable<FrameRow>): Generator<string> {
+  for (const row of rows) yield JSON.stringify(row);
 }

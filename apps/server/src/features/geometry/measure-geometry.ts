@@ -1,12 +1,13 @@
 import type { GeometryFile } from '@arvex/core';
 import { geometryFacts, InterchangeError } from '@arvex/interchange/gltf';
 import { readFile } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { Problem } from '../../http/problem';
 
 /** Measures a geometry file. @throws Problem `invalid-geometry`. */
-export type MeasureGeometry = (path: string, hash: string) => Promise<GeometryFile>;
+export type MeasureGeometry = (path: string, hash: string, signal?: AbortSignal) => Promise<GeometryFile>;
 
 /** What a measuring thread answers. */
 export type Measured =
@@ -15,7 +16,7 @@ export type Measured =
   | { readonly failure: string };
 
 /** Memory that a hostile or huge file may take before its thread is ended, MB. */
-const MEMORY_LIMIT_MB = 4096;
+const MEMORY_LIMIT_MB = 2048;
 
 /** Measures in this thread. */
 export const measureHere: MeasureGeometry = async (path, hash) => {
@@ -31,13 +32,50 @@ function refusal({ message, field }: Pick<InterchangeError, 'message' | 'field'>
   return new Problem('invalid-geometry', message, field === '' ? {} : { field });
 }
 
-/** Measures in a thread of its own, so that large files hold up nobody and broken ones end only their thread. */
-export const measureInThread: MeasureGeometry = (path, hash) =>
-  new Promise((resolve, reject) => {
+/** A file that is not measured within this is not usable, milliseconds. */
+const TIME_LIMIT_MS = 30_000;
+/** Threads at once: one processor is left for everybody else. */
+const THREADS = Math.max(1, availableParallelism() - 1);
+/** Who waits for a thread, at most; more are told to come again. */
+const MOST_WAITING = 16;
+
+let busy = 0;
+const waiting: (() => void)[] = [];
+
+/**
+ * Measures in a thread of its own, so that large files hold up nobody and broken ones end only their thread. It ends with its
+ * request, and after a time.
+ */
+export const measureInThread: MeasureGeometry = async (path, hash, signal) => {
+  if (busy >= THREADS) {
+    if (waiting.length >= MOST_WAITING)
+      throw new Problem('busy', 'Many files are being measured. Send it again in a moment.');
+    await new Promise<void>((resolve) => waiting.push(resolve));
+  }
+  busy += 1;
+  try {
+    signal?.throwIfAborted();
+    return await inThread(path, hash, signal);
+  } finally {
+    busy -= 1;
+    waiting.shift()?.();
+  }
+};
+
+function inThread(path: string, hash: string, signal: AbortSignal | undefined): Promise<GeometryFile> {
+  return new Promise((resolve, reject) => {
     const thread = new Worker(join(import.meta.dirname, 'measuring-thread.js'), {
       workerData: { path, hash },
       resourceLimits: { maxOldGenerationSizeMb: MEMORY_LIMIT_MB },
     });
+    const end = (error: Error) => {
+      reject(error);
+      void thread.terminate();
+    };
+    const slow = 'The file takes longer to measure than there is time. Split it, or thin its meshes.';
+    const timer = setTimeout(() => end(new Problem('invalid-geometry', slow)), TIME_LIMIT_MS);
+    const left = () => end(new Error('Nobody waits for this file any more.'));
+    signal?.addEventListener('abort', left, { once: true });
     thread.once('message', (measured: Measured) => {
       if ('facts' in measured) resolve(measured.facts);
       else if ('refused' in measured) reject(refusal(measured.refused));
@@ -50,5 +88,10 @@ export const measureInThread: MeasureGeometry = (path, hash) =>
           : error,
       ),
     );
-    thread.once('exit', () => reject(new Error('The measuring thread ended without an answer.')));
+    thread.once('exit', () => {
+      clearTimeout(timer);
+      signal?.removeEventListener('abort', left);
+      reject(new Error('The measuring thread ended without an answer.'));
+    });
   });
+}

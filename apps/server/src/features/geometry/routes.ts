@@ -22,8 +22,14 @@ export const geometryRoutes =
         },
       },
       async (request, reply) => {
-        const { hash } = await storeUpload(request, files, geometryLimit, 'Geometry files');
-        return reply.code(201).send(await measure(files.path(hash), hash));
+        const stored = await storeUpload(request, files, geometryLimit, 'Geometry files');
+        const gone = new AbortController();
+        request.raw.socket.once('close', () => gone.abort());
+        const facts = await measure(files.path(stored.hash), stored.hash, gone.signal).catch(async (error: unknown) => {
+          await files.discard(stored);
+          throw error;
+        });
+        return reply.code(201).send(facts);
       },
     );
 

@@ -37,7 +37,11 @@ export const pictureRoutes =
       },
       async (request, reply) => {
         const stored = await storeUpload(request, files, PICTURE_LIMIT, 'Pictures');
-        return reply.code(201).send({ ...stored, ...(await pictureFacts(files.path(stored.hash))) });
+        const facts = await pictureFacts(files.path(stored.hash)).catch(async (error: unknown) => {
+          await files.discard(stored);
+          throw error;
+        });
+        return reply.code(201).send({ hash: stored.hash, bytes: stored.bytes, ...facts });
       },
     );
 

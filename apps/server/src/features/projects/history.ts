@@ -1,8 +1,11 @@
 import type { AppliedChange, Change } from '@arvex/core';
-import { changeFrom } from '@arvex/core';
+import { changeFrom, FORM } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { parsed, select } from '../../database/select';
 import { Problem } from '../../http/problem';
+
+/** Changes that are read at once, bytes; the first one whatever its size. */
+const MOST_BYTES = 8 * 1024 * 1024;
 
 /** A change is brought up over this many others at most; who was away longer is asked. */
 const MOST_HISTORY = 5000;
@@ -19,14 +22,18 @@ interface ChangeRow {
 export class History {
   constructor(private readonly sequelize: Sequelize) {}
 
-  /** Adds a change, and brings its project's place in the history to it. */
-  async add(projectId: string, seq: number, change: Change, transaction: Transaction): Promise<void> {
-    const { id, name, form } = change;
-    const operations = JSON.stringify(change.operations);
+  /** Adds a change with its operations as JSON, and brings its project's place in the history to it. */
+  async add(
+    projectId: string,
+    seq: number,
+    { id, name, form }: Change,
+    operations: string,
+    transaction: Transaction,
+  ): Promise<void> {
     await this.sequelize.query(
       `INSERT INTO changes (project_id, seq, id, name, form, operations)
-         VALUES (:projectId, :seq, :id, :name, :form, :operations)`,
-      { replacements: { projectId, seq, id, name, form, operations }, transaction },
+         VALUES ($projectId, $seq, $id, $name, $form, $operations)`,
+      { bind: { projectId, seq, id, name, form, operations }, transaction },
     );
     await this.sequelize.query('UPDATE projects SET seq = :seq WHERE id = :projectId', {
       replacements: { seq, projectId },
@@ -69,6 +76,35 @@ export class History {
     return this.after(projectId, first - 1, MOST_HISTORY, transaction);
   }
 
+  /**
+   * Changes after `seq` as JSON, oldest first, at most `limit` and some megabytes: who wants to know the rest asks again. What is
+   * kept in the present form travels as it is kept.
+   */
+  async textsAfter(projectId: string, seq: number, limit: number): Promise<string[]> {
+    const sizes = await select<{ seq: number; bytes: number }>(
+      this.sequelize,
+      `SELECT seq, LENGTH(operations) AS bytes FROM changes
+         WHERE project_id = :projectId AND seq > :seq ORDER BY seq LIMIT :limit`,
+      { projectId, seq, limit },
+    );
+    let [bytes, last] = [0, seq];
+    for (const size of sizes) {
+      bytes += Number(size.bytes);
+      if (bytes > MOST_BYTES && last > seq) break;
+      last = Number(size.seq);
+    }
+    const rows = await select<ChangeRow & { operations: string }>(
+      this.sequelize,
+      `SELECT seq, id, name, form, CAST(operations AS CHAR) AS operations FROM changes
+         WHERE project_id = :projectId AND seq > :seq AND seq <= :last ORDER BY seq`,
+      { projectId, seq, last },
+    );
+    return rows.map((row) => {
+      if (Number(row.form) !== FORM) return JSON.stringify(appliedOf(row));
+      return appliedText(Number(row.seq), { ...row, form: FORM }, row.operations);
+    });
+  }
+
   /** Changes after `seq`, oldest first, at most `limit`, in the present form. */
   async after(projectId: string, seq: number, limit: number, transaction?: Transaction): Promise<AppliedChange[]> {
     const rows = await select<ChangeRow>(
@@ -80,6 +116,12 @@ export class History {
     );
     return rows.map(appliedOf);
   }
+}
+
+/** JSON of an applied change whose operations are JSON already. */
+export function appliedText(seq: number, { form, id, name }: Omit<Change, 'operations'>, operations: string): string {
+  const head = `"form":${form},"id":${JSON.stringify(id)},"name":${JSON.stringify(name)}`;
+  return `{"seq":${seq},"change":{${head},"operations":${operations}}}`;
 }
 
 function appliedOf({ seq, id, name, form, operations }: ChangeRow): AppliedChange {

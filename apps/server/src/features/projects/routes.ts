@@ -11,12 +11,17 @@ import {
   projectSchema,
   projectSummarySchema,
 } from '@arvex/core';
+import type { FastifyReply } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { projectParams } from '../../http/schemas';
+import { jsonList, jsonTexts, piecesInTurns } from '../../in-turns';
 import type { Services } from '../../services';
 
 const tags = ['projects'];
+/** Largest change, bytes; how many values it may have is bounded too (`json-body.ts`). */
+const CHANGE_LIMIT = 32 * 1024 * 1024;
 
 /** Projects, and the changes that are the only way to edit them. */
 export const projectRoutes =
@@ -60,16 +65,17 @@ export const projectRoutes =
           params: projectParams,
           response: { 200: projectSchema, default: problemSchema },
         },
-        // Read from the database through the same schemas already: not worth doing twice for large projects.
-        serializerCompiler: () => JSON.stringify,
       },
-      ({ params }) => projects.load(params.project),
+      async ({ params }, reply) => {
+        const project = await projects.load(params.project);
+        return sendJson(reply, jsonTexts(project));
+      },
     );
 
     app.post(
       '/projects/:project/changes',
       {
-        bodyLimit: 64 * 1024 * 1024,
+        bodyLimit: CHANGE_LIMIT,
         schema: {
           tags,
           summary:
@@ -80,8 +86,8 @@ export const projectRoutes =
         },
       },
       async ({ params, body }) => {
-        const { applied, fresh, broughtUp } = await projects.apply(params.project, changeFrom(body));
-        if (fresh) events.publish(params.project, { kind: 'change', seq: applied.seq, applied });
+        const { applied, event, broughtUp } = await projects.apply(params.project, changeFrom(body));
+        if (event) events.publish(params.project, event);
         return { seq: applied.seq, ...(broughtUp && { change: applied.change }) };
       },
     );
@@ -114,6 +120,20 @@ export const projectRoutes =
           response: { 200: z.object({ items: z.array(appliedChangeSchema) }), default: problemSchema },
         },
       },
-      async ({ params, query }) => ({ items: await projects.history.after(params.project, query.after, query.limit) }),
+      async ({ params, query }, reply) => {
+        const items = await projects.history.textsAfter(params.project, query.after, query.limit);
+        return sendJson(reply, page(items));
+      },
     );
   };
+
+/** JSON that is sent piece by piece. */
+function sendJson(reply: FastifyReply, texts: Iterable<string>): FastifyReply {
+  return reply.type('application/json; charset=utf-8').send(Readable.from(piecesInTurns(texts)));
+}
+
+function* page(items: readonly string[]): Generator<string> {
+  yield '{"items":';
+  yield* jsonList(items);
+  yield '}';
+}

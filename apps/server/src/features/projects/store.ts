@@ -10,7 +10,7 @@ import type {
 } from '@arvex/core';
 import {
   ALL_KINDS,
-  applied,
+  applying,
   broughtUp,
   CoreError,
   emptyTables,
@@ -28,16 +28,20 @@ import { ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
 import { EntityTables } from '../../database/entity-tables';
 import { select } from '../../database/select';
 import { Problem, problemOf } from '../../http/problem';
-import { History } from './history';
+import { doneInTurns, jsonInTurns } from '../../in-turns';
+import type { ProjectEvent } from '../events/project-events';
+import { changeEvent } from '../events/project-events';
+import { appliedText, History } from './history';
 import { MeasuredFocusTable } from './measured-focus-table';
 import { ProjectCache } from './project-cache';
+import { Turns } from './turns';
 
 const NOT_HERE = 'There is no such project. Choose one from the list of projects.';
 
-/** What became of a change: its place in the history, whether it was new, and whether it was brought up to others first. */
+/** What became of a change: its place in the history, what others are told if it was new, and whether it was brought up to others first. */
 export interface ApplyOutcome {
   readonly applied: AppliedChange;
-  readonly fresh: boolean;
+  readonly event?: ProjectEvent;
   readonly broughtUp: boolean;
 }
 
@@ -47,6 +51,7 @@ export class ProjectStore {
   private readonly tables: EntityTables;
   private readonly measured: MeasuredFocusTable;
   private readonly cache = new ProjectCache();
+  private readonly writers = new Turns();
 
   constructor(private readonly sequelize: Sequelize) {
     this.history = new History(sequelize);
@@ -120,7 +125,7 @@ export class ProjectStore {
     const projectId = whole.head.id;
     await this.sequelize.transaction(async (transaction) => {
       try {
-        await this.tables.model('project').create({ ...whole.head, seq: whole.seq }, { transaction });
+        await this.tables.insertProject(whole.head, whole.seq, transaction);
       } catch (error) {
         if (error instanceof UniqueConstraintError) throw new Problem('entity-exists', 'This project already exists.');
         throw error;
@@ -139,7 +144,11 @@ export class ProjectStore {
    * here is brought up to them where they touched something else.
    * @throws Problem `stale-revision` with the other version where both touched the same; or what else is wrong. Then nothing is changed.
    */
-  async apply(projectId: string, change: Change): Promise<ApplyOutcome> {
+  apply(projectId: string, change: Change): Promise<ApplyOutcome> {
+    return this.writers.inTurn(projectId, () => this.applyNow(projectId, change));
+  }
+
+  private applyNow(projectId: string, change: Change): Promise<ApplyOutcome> {
     return this.sequelize.transaction(async (transaction) => {
       const [row] = await select<{ seq: number }>(
         this.sequelize,
@@ -149,16 +158,18 @@ export class ProjectStore {
       );
       if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
       const earlier = await this.history.byId(projectId, change.id, transaction);
-      if (earlier) return { applied: earlier, fresh: false, broughtUp: true };
+      if (earlier) return { applied: earlier, broughtUp: true };
       const before = await this.at(projectId, Number(row.seq), transaction);
       const up = await this.broughtUp(before, change, transaction);
-      const after = this.applied(before, up);
+      const after = await this.applied(before, up);
       await this.write(before, after, up, transaction);
       const seq = before.seq + 1;
-      await this.history.add(projectId, seq, up, transaction);
+      const operations = await jsonInTurns(up.operations);
+      await this.history.add(projectId, seq, up, operations, transaction);
       const done = { ...after, seq };
       transaction.afterCommit(() => this.cache.set(done));
-      return { applied: { seq, change: up }, fresh: true, broughtUp: up !== change };
+      const event = changeEvent(seq, appliedText(seq, up, operations));
+      return { applied: { seq, change: up }, event, broughtUp: up !== change };
     });
   }
 
@@ -184,7 +195,7 @@ export class ProjectStore {
     );
   }
 
-  private applied(before: Project, change: Change): Project {
+  private async applied(before: Project, change: Change): Promise<Project> {
     const first = change.operations.findIndex(({ kind, op }) => kind === 'project' && op !== 'patch');
     if (first >= 0) {
       throw new Problem('invalid-request', 'A change can neither make nor delete its project.', {
@@ -192,7 +203,7 @@ export class ProjectStore {
       });
     }
     try {
-      return applied(before, change).project;
+      return (await doneInTurns(applying(before, change))).project;
     } catch (error) {
       throw error instanceof CoreError ? asProblem(error, before, change) : error;
     }

@@ -27,6 +27,9 @@ export async function encodeMovie(
       '-loglevel',
       'error',
       '-nostdin',
+      '-xerror',
+      '-progress',
+      'pipe:1',
       '-y',
       '-f',
       'image2pipe',
@@ -62,23 +65,44 @@ export async function encodeMovie(
       'mp4',
       target,
     ],
-    { stdio: ['pipe', 'ignore', 'pipe'], signal },
+    { stdio: ['pipe', 'pipe', 'pipe'], signal },
   );
-  let said = '';
+  let [said, told] = ['', ''];
   ffmpeg.stderr.on('data', (chunk: Buffer) => (said = `${said}${chunk.toString()}`.slice(-MESSAGE_LENGTH)));
+  ffmpeg.stdout.on('data', (chunk: Buffer) => (told = `${told}${chunk.toString()}`.slice(-MESSAGE_LENGTH)));
   const exit = new Promise<number | null>((resolve, reject) => ffmpeg.once('error', reject).once('close', resolve));
   exit.catch(() => undefined); // met below; without this a failing pipe would leave it unhandled
-  await feed(ffmpeg.stdin, pictures).catch(() => undefined); // ffmpeg says why it closed its input
+  const unread = await feed(ffmpeg.stdin, pictures).then(
+    () => undefined,
+    (error: unknown) => error,
+  );
+  if (unread instanceof Unreadable) ffmpeg.kill('SIGKILL');
   const code = await exit;
+  if (unread instanceof Unreadable) throw unread;
   if (code !== 0) throw new Error(said.trim() || `ffmpeg ended with ${code}.`);
+  const made = Number(/frame=\s*(\d+)(?![\s\S]*frame=)/.exec(told)?.[1]);
+  if (made !== pictures.length) throw new Error(`The movie has ${made} frames instead of ${pictures.length}.`);
+}
+
+/** A picture that cannot be read. What ffmpeg says of its own input it says itself. */
+class Unreadable extends Error {
+  constructor(picture: number, cause: unknown) {
+    super(`Frame ${picture + 1} cannot be read: ${(cause as Error).message}`, { cause });
+  }
 }
 
 async function feed(input: Writable, pictures: readonly string[]): Promise<void> {
   const broken = once(input, 'error').then(([error]) => Promise.reject(error as Error));
   broken.catch(() => undefined);
-  for (const picture of pictures) {
-    for await (const chunk of createReadStream(picture)) {
-      if (!input.write(chunk)) await Promise.race([once(input, 'drain'), broken]);
+  for (const [i, picture] of pictures.entries()) {
+    const source = createReadStream(picture);
+    const read = source[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
+    for (;;) {
+      const next = await read.next().catch((cause: unknown) => {
+        throw new Unreadable(i, cause);
+      });
+      if (next.done) break;
+      if (!input.write(next.value)) await Promise.race([once(input, 'drain'), broken]);
     }
   }
   input.end();

@@ -19,6 +19,9 @@ export function framesArchive(render: Render, frames: readonly FinishedFrame[], 
   zip.addBuffer(Buffer.from(`${JSON.stringify(facts, null, 2)}\n`), 'frames.json');
   // PNG is compressed already.
   for (const frame of frames) zip.addFile(files.path(frame.hash), `${frame.fileName}.png`, { compress: false });
+  const stream = zip.outputStream as Readable;
+  // A frame that cannot be read ends the download, which is then seen to be cut off; nothing else.
+  (zip as ZipFile & NodeJS.EventEmitter).on('error', (error: Error) => stream.destroy(error));
   zip.end();
-  return zip.outputStream as Readable;
+  return stream;
 }

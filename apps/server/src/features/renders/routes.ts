@@ -16,19 +16,22 @@ import { z } from 'zod';
 import { Problem } from '../../http/problem';
 import { projectParams, renderParams } from '../../http/schemas';
 import type { Services } from '../../services';
+import { renderEvent } from '../events/project-events';
 import { framesArchive } from './frames-archive';
-import { pngSize } from './png-size';
+import { checkedPng } from './png-check';
 
 const tags = ['renders'];
 const FRAME_LIMIT = 128 * 1024 * 1024;
+const frameParams = z.object({ render: z.uuid(), index: z.coerce.number().int().min(0).max(10_000_000) });
+const leaseQuery = z.object({ lease: z.uuid() });
+const leaseParams = z.object({ render: z.uuid(), lease: z.uuid() });
 
 /** Renders: a list of frames that renderers lease, make and send, and the movie and archive made of them. */
 export const renderRoutes =
-  ({ projects, renders, finisher, files, events }: Services): FastifyPluginAsyncZod =>
+  ({ projects, renders, finisher, files, events, room }: Services): FastifyPluginAsyncZod =>
   async (app) => {
-    app.addContentTypeParser('image/png', { parseAs: 'buffer', bodyLimit: FRAME_LIMIT }, (_request, body, done) =>
-      done(null, body),
-    );
+    // As large as the route lets it be: only the one that takes frames takes more than a little.
+    app.addContentTypeParser('image/png', { parseAs: 'buffer' }, (_request, body, done) => done(null, body));
 
     app.post(
       '/projects/:project/renders',
@@ -44,10 +47,8 @@ export const renderRoutes =
       async ({ params, body }, reply) => {
         const project = await projects.load(params.project);
         mustBeReady(project, body.sequenceId);
-        const { total } = await renders.list(params.project, 0, 1);
-        const version = `v${String(total + 1).padStart(3, '0')}`;
-        const id = await renders.create(project, body.sequenceId, body.share, version);
-        events.publish(params.project, { kind: 'render', renderId: id });
+        const id = await renders.create(project, body.sequenceId, body.share);
+        events.publish(params.project, renderEvent(id));
         return reply.code(201).send(await renders.get(id));
       },
     );
@@ -110,24 +111,77 @@ export const renderRoutes =
       ({ params, body }) => renders.lease(params.render, body.count),
     );
 
+    app.post(
+      '/renders/:render/leases/:lease',
+      {
+        schema: {
+          tags,
+          summary: 'Say that the renderer of a lease still lives: it goes on for as long as a new one',
+          params: leaseParams,
+          response: { 200: z.object({ seconds: z.number() }), default: problemSchema },
+        },
+      },
+      async ({ params }) => ({ seconds: await renders.extend(params.render, params.lease) }),
+    );
+
+    app.delete(
+      '/renders/:render/leases/:lease',
+      {
+        schema: {
+          tags,
+          summary: 'Give the frames of a lease back that were not made',
+          params: leaseParams,
+          response: { 200: z.object({ leaseId: z.uuid() }), default: problemSchema },
+        },
+      },
+      async ({ params }) => {
+        await renders.release(params.render, params.lease);
+        return { leaseId: params.lease };
+      },
+    );
+
+    app.post(
+      '/renders/:render/frames/:index/failure',
+      {
+        schema: {
+          tags,
+          summary: 'Say that a frame could not be made; the third time ends its render',
+          params: frameParams,
+          querystring: leaseQuery,
+          body: z.object({ why: z.string().min(1).max(1000) }),
+          response: { 200: renderSchema, default: problemSchema },
+        },
+      },
+      async ({ params, query, body }) => {
+        await renders.frameFailed(params.render, params.index, query.lease, body.why);
+        const render = await renders.get(params.render);
+        events.publish(render.projectId, renderEvent(render.id));
+        return render;
+      },
+    );
+
     app.put(
       '/renders/:render/frames/:index',
       {
         bodyLimit: FRAME_LIMIT,
+        // Before a byte of the frame is read: who has no right to send it is told so at once.
+        onRequest: async ({ params, query }) => {
+          const { render, index } = frameParams.parse(params);
+          await renders.mustHold(render, index, leaseQuery.parse(query).lease);
+        },
         schema: {
           tags,
           summary: 'Send a finished frame as PNG',
           consumes: ['image/png'],
-          params: z.object({ render: z.uuid(), index: z.coerce.number().int().min(0) }),
-          querystring: z.object({ lease: z.uuid() }),
+          params: frameParams,
+          querystring: leaseQuery,
           response: { 200: renderSchema, default: problemSchema },
         },
       },
       async ({ params, query, body }) => {
         const render = await renders.get(params.render);
-        await renders.mustHold(render.id, params.index, query.lease);
         if (!Buffer.isBuffer(body)) throw new Problem('wrong-type', 'Send the frame as image/png.');
-        const size = pngSize(body);
+        const size = await checkedPng(body);
         if (size?.width !== render.widthPx || size.height !== render.heightPx) {
           const got = size ? `${size.width} × ${size.height}` : 'not a whole PNG';
           throw new Problem(
@@ -136,9 +190,14 @@ export const renderRoutes =
           );
         }
         const stored = await files.write([body]);
-        const last = await renders.finish(render.id, { index: params.index, ...stored }, query.lease);
+        const last = await renders
+          .finish(render.id, { index: params.index, ...stored }, query.lease)
+          .catch(async (error: unknown) => {
+            await files.discard(stored);
+            throw error;
+          });
         if (last) finisher.finish(render.id);
-        events.publish(render.projectId, { kind: 'render', renderId: render.id });
+        events.publish(render.projectId, renderEvent(render.id));
         return renders.get(render.id);
       },
     );
@@ -156,9 +215,48 @@ export const renderRoutes =
       async ({ params }) => {
         await renders.cancel(params.render);
         finisher.cancel(params.render);
+        room.collectSoon();
         const render = await renders.get(params.render);
-        events.publish(render.projectId, { kind: 'render', renderId: render.id });
+        events.publish(render.projectId, renderEvent(render.id));
         return render;
+      },
+    );
+
+    app.post(
+      '/renders/:render/again',
+      {
+        schema: {
+          tags,
+          summary: 'Take up a render that failed: its missing frames, then its movie',
+          params: renderParams,
+          response: { 200: renderSchema, default: problemSchema },
+        },
+      },
+      async ({ params }) => {
+        if (await renders.again(params.render)) finisher.finish(params.render);
+        const render = await renders.get(params.render);
+        events.publish(render.projectId, renderEvent(render.id));
+        return render;
+      },
+    );
+
+    app.delete(
+      '/renders/:render',
+      {
+        schema: {
+          tags,
+          summary: 'Delete a render with its frames and its movie',
+          params: renderParams,
+          response: { 200: z.object({ id: z.uuid() }), default: problemSchema },
+        },
+      },
+      async ({ params }) => {
+        const render = await renders.get(params.render);
+        await renders.delete(render.id);
+        finisher.cancel(render.id);
+        room.collectSoon();
+        events.publish(render.projectId, renderEvent(render.id));
+        return { id: render.id };
       },
     );
 
@@ -170,7 +268,7 @@ export const renderRoutes =
         if (!render.movieHash) throw new Problem('not-found', 'The movie of this render is not there yet.');
         const path = files.path(render.movieHash);
         return reply
-          .header('content-disposition', `inline; filename="${fileNamePart(render.name)}.mp4"`)
+          .header('content-disposition', disposition('inline', `${fileNamePart(render.name)}.mp4`))
           .type('video/mp4')
           .sendFile(basename(path), dirname(path), { contentType: false, cacheControl: false });
       },
@@ -186,13 +284,23 @@ export const renderRoutes =
           throw new Problem('not-found', `${left} of ${render.frameCount} frames are not there yet.`);
         }
         const frames = await renders.finishedFrames(render.id);
+        for (const frame of frames) {
+          if (await files.has(frame.hash)) continue;
+          throw new Problem('not-found', `The file of frame ${frame.fileName} is missing. Render the cut again.`);
+        }
         return reply
-          .header('content-disposition', `attachment; filename="${fileNamePart(render.name)}.zip"`)
+          .header('content-disposition', disposition('attachment', `${fileNamePart(render.name)}.zip`))
           .type('application/zip')
           .send(framesArchive(render, frames, files));
       },
     );
   };
+
+/** A name for a download, in every script (RFC 6266, 4.3, with RFC 8187). */
+function disposition(how: 'inline' | 'attachment', name: string): string {
+  const plain = name.replace(/[^\x20-\x7e]|["\\]/g, '_');
+  return `${how}; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`;
+}
 
 /** Stops what would be found out after hours: an empty cut, a shot without a camera. */
 function mustBeReady(project: Project, sequenceId: string): void {

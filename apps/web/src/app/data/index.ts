@@ -1,4 +1,4 @@
-export { Api } from './api';
+export { Api, AwayError } from './api';
 export { holding } from './holding';
 export { Notices } from './notices';
 export { retryWithPauses } from './pauses';

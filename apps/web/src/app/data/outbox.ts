@@ -37,13 +37,21 @@ export type Sent =
 /** Problems that are no refusal but a question: somebody else wrote the same, and both versions are there. */
 const QUESTIONS: ReadonlySet<string> = new Set(['/problems/stale-revision', '/problems/entity-exists']);
 
-/** Sends changes in the order in which they were made, again and again until the server has them. */
+/** Said while a change is kept by this tab alone. */
+const UNKEPT = 'This browser has no room to keep your work. Do not close this tab before it is saved.';
+
+/**
+ * Sends changes in the order in which they were made, again and again until the server has them. They wait in this tab, and in the
+ * browser's storage so that they outlive it; where that fails, they are sent all the same.
+ */
 @Injectable({ providedIn: 'root' })
 export class Outbox {
   /** How many changes of this tab wait. */
   readonly waiting = signal(0);
   /** Why the last try failed, while it does. */
   readonly trouble = signal<string | undefined>(undefined);
+  /** Why what waits would not outlive this tab, while it would not. */
+  readonly unkept = signal<string | undefined>(undefined);
   readonly sent$ = new Subject<Sent>();
 
   private readonly api = inject(Api);
@@ -52,12 +60,14 @@ export class Outbox {
   private readonly wake$ = new Subject<void>();
   private readonly soon$ = new Subject<void>();
   private projectId = '';
+  private queue: Waiting[] = [];
+  /** Ends when all that was added is kept, or could not be: it never fails. */
   private keeping: Promise<void> = Promise.resolve();
   /** A conflict waits for somebody to settle it: nothing is sent before that. */
   private blocked = false;
 
   constructor() {
-    // HeldExposure as long as this tab lives, so that others can tell its waiting changes from orphans.
+    // Held as long as this tab lives, so that others can tell its waiting changes from orphans.
     void navigator.locks.request(tabLock(this.tabId), () => new Promise<never>(() => undefined));
     inject(DestroyRef).onDestroy(() => this.wake$.complete());
     fromEvent(window, 'online')
@@ -76,21 +86,35 @@ export class Outbox {
   async open(projectId: string): Promise<Change[]> {
     this.projectId = projectId;
     this.blocked = false;
-    const own = await navigator.locks.request('arvex-outbox', async () => {
-      const alive = await aliveTabs();
-      const orphans = (await this.database.all(projectId)).filter(({ tabId }) => !alive.has(tabId));
-      for (const orphan of orphans) await this.database.replace({ ...orphan, tabId: this.tabId });
-      return this.own();
-    });
-    this.waiting.set(own.length);
-    return own.map(({ change }) => change);
+    await this.keeping;
+    const kept = await navigator.locks
+      .request('arvex-outbox', async () => {
+        const alive = await aliveTabs();
+        const all = await this.database.all(projectId);
+        const orphans = all.filter(({ tabId }) => !alive.has(tabId));
+        for (const orphan of orphans) await this.database.replace({ ...orphan, tabId: this.tabId });
+        return all.filter(({ tabId }) => tabId === this.tabId || !alive.has(tabId));
+      })
+      .catch(() => {
+        this.unkept.set(UNKEPT);
+        return this.queue.filter((waiting) => waiting.projectId === projectId);
+      });
+    this.queue = kept.map((waiting) => ({ ...waiting, tabId: this.tabId, change: changeFrom(waiting.change) }));
+    this.count();
+    return this.queue.map(({ change }) => change);
   }
 
   /** Keeps a change safely and sends it. */
   add(change: Change): void {
-    this.waiting.update((count) => count + 1);
-    const kept = this.database.add(this.projectId, this.tabId, change);
-    this.keeping = Promise.all([this.keeping, kept]).then(() => undefined);
+    const { projectId, tabId } = this;
+    this.queue.push({ key: undefined, projectId, tabId, change });
+    this.count();
+    this.keeping = this.keeping
+      .then(() => this.database.add(projectId, tabId, change))
+      .then(
+        (key) => this.exchange(change.id, (waiting) => ({ ...waiting, key })),
+        () => this.unkept.set(UNKEPT),
+      );
     this.send();
   }
 
@@ -108,24 +132,34 @@ export class Outbox {
 
   /** Puts another change in the place of one that met a conflict, or drops it, and goes on. */
   async settle(waiting: Waiting, change: Change | undefined): Promise<void> {
-    if (change) await this.database.replace({ ...waiting, change });
-    else await this.drop(waiting);
+    if (change) {
+      this.exchange(waiting.change.id, (one) => ({ ...one, change }));
+      await this.database.replace({ ...waiting, change }).catch(() => this.unkept.set(UNKEPT));
+    } else await this.drop(waiting.change);
     this.blocked = false;
     this.send();
   }
 
   /** Changes of this tab that wait, in order, in the present form. */
-  async own(): Promise<Waiting[]> {
-    const all = await this.database.all(this.projectId);
-    return all
-      .filter(({ tabId }) => tabId === this.tabId)
-      .map((waiting) => ({ ...waiting, change: changeFrom(waiting.change) }));
+  own(): readonly Waiting[] {
+    return this.queue;
   }
 
-  /** Forgets a waiting change. */
-  async drop({ key }: Waiting): Promise<void> {
-    await this.database.remove(key);
-    this.waiting.update((count) => Math.max(0, count - 1));
+  /** Forgets a waiting change. One that the browser could not forget is sent again by another tab, which does nothing. */
+  async drop({ id }: Pick<Change, 'id'>): Promise<void> {
+    const key = this.queue.find(({ change }) => change.id === id)?.key;
+    this.queue = this.queue.filter(({ change }) => change.id !== id);
+    this.count();
+    if (key !== undefined) await this.database.remove(key).catch(() => undefined);
+  }
+
+  private exchange(changeId: string, by: (waiting: Waiting) => Waiting): void {
+    this.queue = this.queue.map((waiting) => (waiting.change.id === changeId ? by(waiting) : waiting));
+  }
+
+  private count(): void {
+    this.waiting.set(this.queue.length);
+    if (this.queue.length === 0) this.unkept.set(undefined);
   }
 
   /** Everything that waits, sent one after another, each as often as it takes. */
@@ -136,16 +170,16 @@ export class Outbox {
   }
 
   private async next(): Promise<Waiting | undefined> {
-    if (this.blocked) return undefined;
+    // First safe, then sent.
     await this.keeping;
-    return (await this.own())[0];
+    return this.blocked ? undefined : this.queue[0];
   }
 
   private sendOne(waiting: Waiting): Observable<Sent> {
     const { projectId, change } = waiting;
     return defer(() => from(this.api.post(`/projects/${projectId}/changes`, change, changeAnswerSchema))).pipe(
       mergeMap(async (answer): Promise<Sent> => {
-        await this.drop(waiting);
+        await this.drop(change);
         return { kind: 'applied', change: answer.change ?? change, seq: answer.seq };
       }),
       catchError((error: unknown) => {
@@ -165,7 +199,7 @@ export class Outbox {
       this.blocked = true;
       return { kind: 'conflict', waiting, theirs: (problem['theirs'] ?? null) as Entity | null, problem };
     }
-    await this.drop(waiting);
+    await this.drop(waiting.change);
     return { kind: 'refused', change: waiting.change, problem };
   }
 }

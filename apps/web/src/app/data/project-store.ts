@@ -12,11 +12,12 @@ import {
   rebased,
   touchSame,
 } from '@arvex/core';
-import { from, Subject, Subscription } from 'rxjs';
-import { Api } from './api';
+import { defer, from, lastValueFrom, Subject, Subscription, takeUntil } from 'rxjs';
+import { Api, ProblemError } from './api';
 import { Notices } from './notices';
 import type { Sent } from './outbox';
 import { Outbox } from './outbox';
+import { retryWithPauses } from './pauses';
 import type { ProjectEvent } from './project-events';
 import { ProjectEvents } from './project-events';
 import * as z from 'zod';
@@ -56,7 +57,7 @@ export class ProjectStore {
     return count > 0 ? ('saving' as const) : ('saved' as const);
   });
   /** What keeps edits from the server, in words. */
-  readonly trouble = this.outbox.trouble.asReadonly();
+  readonly trouble = computed(() => this.outbox.unkept() ?? this.outbox.trouble());
   readonly conflicts$ = new Subject<Conflict>();
   /** A render of this project went on. */
   readonly renders$ = new Subject<string>();
@@ -70,6 +71,8 @@ export class ProjectStore {
   private foreign: Operation[] = [];
   private catchingUp: Promise<void> | undefined;
   private listening = Subscription.EMPTY;
+  /** Another project is opened: what was under way for the one before ends. */
+  private readonly opened$ = new Subject<void>();
 
   constructor() {
     this.outbox.sent$.subscribe((sent) => void this.afterSending(sent));
@@ -78,6 +81,7 @@ export class ProjectStore {
   /** Opens a project and stays in step with it. Told first, then read: nothing that happens in between is missed. */
   async open(projectId: string): Promise<void> {
     this.listening.unsubscribe();
+    this.opened$.next();
     [this.pending, this.history, this.foreign] = [[], [], []];
     this.past.set([]);
     this.future.set([]);
@@ -88,7 +92,9 @@ export class ProjectStore {
       this.show();
       this.failure.set(undefined);
       const lost = () => this.outbox.heard(false);
-      this.listening = this.events.of(projectId, lost).subscribe((event) => void this.told(event));
+      this.listening = this.events
+        .of(projectId, lost)
+        .subscribe((event) => void this.told(event).catch(() => this.catchUp()));
       this.outbox.send();
     } catch (error) {
       this.failure.set((error as Error).message);
@@ -178,13 +184,27 @@ export class ProjectStore {
   private async afterSending(sent: Sent): Promise<void> {
     if (sent.kind === 'applied') await this.receive({ seq: sent.seq, change: sent.change });
     else if (sent.kind === 'refused') {
-      this.pending = this.pending.filter((change) => change.id !== sent.change.id);
+      const built = await this.dropWithBuiltOn(sent.change);
       this.show();
-      this.notices.error(new Error(`"${sent.change.name}" was not taken: ${sent.problem.detail}`));
+      const more = built === 0 ? '' : ` ${built} later ${built === 1 ? 'step' : 'steps'} built on it went with it.`;
+      this.notices.error(new Error(`"${sent.change.name}" was not taken: ${sent.problem.detail}${more}`));
     } else {
       await this.catchUp();
       this.conflicts$.next(sent);
     }
+  }
+
+  /** Forgets a change of this tab, and what was made on top of it. @returns how many went with it. */
+  private async dropWithBuiltOn({ id }: Change): Promise<number> {
+    const dropped = new Set([id]);
+    for (const { change } of [...this.outbox.own()]) {
+      const builtOn = change.operations.some((one) => one.op !== 'create' && dropped.has(one.baseRevision));
+      if (!builtOn || dropped.has(change.id)) continue;
+      dropped.add(change.id);
+      await this.outbox.drop(change);
+    }
+    this.pending = this.pending.filter((one) => !dropped.has(one.id));
+    return dropped.size - 1;
   }
 
   /** Settles a conflict: drops this tab's version with all that was built on it, or puts it over the other one. */
@@ -197,14 +217,7 @@ export class ProjectStore {
       this.pending = this.pending.map((one) => (one.id === change.id ? change : one));
       await this.outbox.settle(waiting, change);
     } else {
-      const dropped = new Set([waiting.change.id]);
-      for (const later of await this.outbox.own()) {
-        const builtOn = later.change.operations.some((one) => one.op !== 'create' && dropped.has(one.baseRevision));
-        if (!builtOn) continue;
-        dropped.add(later.change.id);
-        await this.outbox.drop(later);
-      }
-      this.pending = this.pending.filter((one) => !dropped.has(one.id));
+      await this.dropWithBuiltOn(waiting.change);
       await this.outbox.settle(waiting, undefined);
       this.past.set([]);
       this.future.set([]);
@@ -233,21 +246,28 @@ export class ProjectStore {
     }
   }
 
-  /** Fetches the changes that were missed, once at a time. */
+  /** Fetches the changes that were missed, once at a time, and as often as it takes. */
   private catchUp(): Promise<void> {
-    this.catchingUp ??= this.fetchMissed().finally(() => (this.catchingUp = undefined));
+    const missed = defer(() => from(this.fetchMissed())).pipe(
+      retryWithPauses((error) => {
+        if (error instanceof ProblemError) throw error;
+        this.outbox.heard(false, (error as Error).message);
+      }),
+      takeUntil(this.opened$),
+    );
+    this.catchingUp ??= lastValueFrom(missed, { defaultValue: undefined })
+      .catch((error: unknown) => this.failure.set(`This project cannot be read any more: ${(error as Error).message}`))
+      .finally(() => (this.catchingUp = undefined));
     return this.catchingUp;
   }
 
   private async fetchMissed(): Promise<void> {
-    if (!this.confirmed) return;
-    const path = `/projects/${this.confirmed.head.id}/changes?after=${this.confirmed.seq}`;
-    try {
+    for (;;) {
+      if (!this.confirmed) return;
+      const path = `/projects/${this.confirmed.head.id}/changes?after=${this.confirmed.seq}`;
       const { items } = await this.api.get(path, appliedChangesSchema);
       for (const change of items) if (change.seq === this.confirmed.seq + 1) await this.confirm(change);
-      if (items.length > 0) await this.fetchMissed();
-    } catch (error) {
-      this.outbox.heard(false, (error as Error).message); // the next event or sending brings it up again
+      if (items.length === 0) return;
     }
   }
 

@@ -9,7 +9,7 @@ import { IconButton } from '../ui';
   imports: [IconButton, MatIcon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @for (notice of notices.all(); track notice.id) {
+    @for (notice of notices.shown(); track notice.id) {
       <div
         class="notice"
         [class.bad]="notice.kind === 'error'"
@@ -19,6 +19,9 @@ import { IconButton } from '../ui';
         <span>{{ notice.text }}</span>
         <button arvexIconButton="close" label="Dismiss" (click)="notices.dismiss(notice.id)"></button>
       </div>
+    }
+    @if (notices.waiting(); as more) {
+      <p class="more num">{{ more }} more</p>
     }
   `,
   styleUrl: './notice-list.scss',

@@ -14,6 +14,7 @@ export { NameField } from './name-field';
 export { NumberField, PERCENT } from './number-field';
 export {
   cameraLine,
+  bytesText,
   durationText,
   evText,
   focalLengthText,

@@ -55,3 +55,8 @@ export function durationText(seconds: number): string {
   const minutes = Math.floor(whole / 60);
   return minutes > 0 ? `${minutes} min ${whole % 60} s` : `${whole} s`;
 }
+
+/** Bytes as people say them: `3.4 GB`, `812 MB`. */
+export function bytesText(bytes: number): string {
+  return bytes < 1e9 ? `${Math.round(bytes / 1e6)} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
+}

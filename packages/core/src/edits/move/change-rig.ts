@@ -1,21 +1,24 @@
-import type { CameraState, CameraValues, Deviation } from '../../camera';
+import type { CameraState, CameraValues } from '../../camera';
 import {
-  cameraAt,
   channelValuesAt,
-  deviation,
   numbersFor,
   ownAngles,
   resolveCamera,
   restingParts,
   restingRig,
   rigChannels,
+  sceneAt,
+  steadyAt,
 } from '../../camera';
 import type { Curve } from '../../curve';
-import type { Camera, Channel, ChannelValues, Project, Rig, RigKind } from '../../model';
-import { existing, moveOf, RIG_PLACE_CHANNELS, TURNING } from '../../model';
+import type { Camera, Channel, ChannelValues, Move, Project, Rig, RigKind } from '../../model';
+import { existing, HEAD_CHANNELS, moveOf, RIG_PLACE_CHANNELS, TURNING } from '../../model';
 import { unwrappedNear } from '../../space';
+import { FLICKS_PER_SECOND } from '../../time';
 import type { Edit } from '../edit';
-import { patching, previewed } from '../edit';
+import { patching } from '../edit';
+import type { CloseEdit } from './closeness';
+import { closeness } from './closeness';
 import type { Curves } from './curves';
 import { moveOperations } from './curves';
 
@@ -27,13 +30,7 @@ const RIG_NAMES: Readonly<Record<RigKind, string>> = {
   follow: 'follow',
 };
 
-/** An edit, and how closely the camera goes where it went before. */
-export interface CloseEdit {
-  readonly edit: Edit;
-  readonly deviation: Deviation;
-}
-
-/** Times at which something that brings the camera to a place is keyed. */
+/** Times of the move's clock at which something that brings the camera to a place is keyed. */
 export function keyTimes(project: Project, cameraId: string): number[] {
   const curves: Curves = moveOf(project, cameraId)?.curves ?? {};
   const channels = [...rigChannels(existing(project, 'camera', cameraId)), ...RIG_PLACE_CHANNELS];
@@ -43,7 +40,8 @@ export function keyTimes(project: Project, cameraId: string): number[] {
 
 /**
  * Puts a camera on another rig. Its present pose stays as it is; where it was keyed, the new rig's numbers are keyed at the same
- * times, so that it comes through the same places. Between them it goes as the new rig goes.
+ * times, so that it comes through the same places. Between them it goes as the new rig goes. What moved it without keys, as a
+ * subject or a repetition, moves it no more where the new rig has none of it: the deviation says how far it goes from that.
  */
 export function changeRig(project: Project, cameraId: string, rig: Rig, atFlicks: number): CloseEdit {
   const camera = existing(project, 'camera', cameraId);
@@ -63,12 +61,19 @@ export function changeRig(project: Project, cameraId: string, rig: Rig, atFlicks
       curves[channel] = [...curve.filter((key) => key.atFlicks !== at), { atFlicks: at, value: near, shape: 'smooth' }];
     }
   };
-  for (const at of times) lay(at, numbersAt(project, next, cameraAt(project, cameraId, at), at));
-  if (carriedBefore || carriedNow) {
-    for (const channel of ['pan', 'tilt', 'roll']) curves[channel] = [];
-    for (const at of turns) lay(at, headAt(project, next, cameraAt(project, cameraId, at), at, curves));
+  const seenAt = (clockFlicks: number) => seenAtClock(project, cameraId, clockFlicks);
+  for (const at of times) {
+    const { state, sceneFlicks } = seenAt(at);
+    lay(at, numbersAt(project, next, state, sceneFlicks));
   }
-  const state = cameraAt(project, cameraId, atFlicks);
+  if (carriedBefore || carriedNow) {
+    for (const channel of HEAD_CHANNELS) curves[channel] = [];
+    for (const at of turns) {
+      const { state, sceneFlicks } = seenAt(at);
+      lay(at, headAt(project, next, state, sceneFlicks, { ...curves, timeWarp: clockHeldAt(at) }));
+    }
+  }
+  const state = steadyAt(project, cameraId, atFlicks);
   const numbers = numbersAt(project, next, state, atFlicks);
   const resting = { ...channelValuesAt(next, undefined, 0), ...numbers } as CameraValues;
   const rigged = { ...next, rig: restingRig(rig, resting) };
@@ -78,15 +83,35 @@ export function changeRig(project: Project, cameraId: string, rig: Rig, atFlicks
     name: `${camera.name} on ${RIG_NAMES[rig.kind]}`,
     operations: [
       patching(project, 'camera', cameraId, { ...parts, rig: parts.rig ?? rigged.rig }),
-      ...(move ? moveOperations(project, cameraId, { curves }) : []),
+      ...(move ? moveOperations(project, cameraId, { curves, after: afterOf(move, curves) }) : []),
     ],
   };
-  return { edit, deviation: closeness(project, edit, cameraId, times, atFlicks) };
+  return { edit, deviation: closeness(project, edit, cameraId) };
+}
+
+/** A camera without its hand at a time of its move's clock, and when in its scene that is seen. */
+export function seenAtClock(
+  project: Project,
+  cameraId: string,
+  clockFlicks: number,
+): { readonly state: CameraState; readonly sceneFlicks: number } {
+  const sceneFlicks = sceneAt(moveOf(project, cameraId), clockFlicks) ?? clockFlicks;
+  const trial = { timeWarp: clockFlicks / FLICKS_PER_SECOND };
+  return { state: steadyAt(project, cameraId, sceneFlicks, trial), sceneFlicks };
+}
+
+/** A clock that stands. */
+const clockHeldAt = (clockFlicks: number): Curve => [
+  { atFlicks: 0, value: clockFlicks / FLICKS_PER_SECOND, shape: 'hold' },
+];
+
+/** What curves do after their last keys, for those that are left. */
+function afterOf(move: Move, curves: Curves): Move['after'] {
+  return Object.fromEntries(Object.entries(move.after).filter(([channel]) => (curves[channel]?.length ?? 0) > 0));
 }
 
 function headTimes(curves: Curves): number[] {
-  const channels: readonly Channel[] = ['pan', 'tilt', 'roll'];
-  return channels.flatMap((channel) => (curves[channel] ?? []).map((key) => key.atFlicks));
+  return HEAD_CHANNELS.flatMap((channel) => (curves[channel] ?? []).map((key) => key.atFlicks));
 }
 
 function numbersAt(project: Project, camera: Camera, state: CameraState, atFlicks: number): ChannelValues {
@@ -101,11 +126,6 @@ function headAt(project: Project, camera: Camera, state: CameraState, atFlicks: 
   const { carrier } = resolveCamera(camera, channelValuesAt(camera, moved, atFlicks), project, atFlicks);
   const own = ownAngles(camera.rig, state, carrier);
   return { pan: own.panDeg, tilt: own.tiltDeg, roll: own.rollDeg };
-}
-
-function closeness(project: Project, edit: Edit, cameraId: string, times: readonly number[], at: number): Deviation {
-  const after = previewed(project, edit);
-  return deviation(project, after, cameraId, times[0] ?? at, times.at(-1) ?? at);
 }
 
 /** Changes numbers of a rig, named for undo by `what`. */

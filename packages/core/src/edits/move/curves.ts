@@ -1,9 +1,9 @@
-import { channelValuesAt, restingParts, seenValue } from '../../camera';
+import { channelValuesAt, clockAt, restingParts, seenValue } from '../../camera';
 import type { AfterLast, Curve, Key } from '../../curve';
-import { keyIndexAt, spanOf, withKey } from '../../curve';
+import { dividedAt, keyIndexAt, shapedKeys, spanOf, withKey } from '../../curve';
 import { CoreError } from '../../error';
 import type { Channel, ChannelValues, Move, Operation, Project } from '../../model';
-import { channelFace, existing, moveOf, TURNING } from '../../model';
+import { boundsOf, CHANNEL_FACES, channelFace, existing, isLightChannel, moveOf, TURNING } from '../../model';
 import { unwrappedNear } from '../../space';
 import { FLICKS_PER_SECOND } from '../../time';
 import type { Edit } from '../edit';
@@ -20,7 +20,7 @@ type MoveParts = Partial<Pick<Move, 'marks' | 'after'>> & { readonly curves?: Cu
  */
 export function moveOperations(project: Project, cameraId: string, parts: MoveParts): Operation[] {
   const move = moveOf(project, cameraId);
-  const curves = withoutEmpty(parts.curves ?? move?.curves ?? {});
+  const curves = withinBounds(withoutEmpty(parts.curves ?? move?.curves ?? {}), move?.curves ?? {});
   const marks = parts.marks ?? move?.marks ?? [];
   const after = parts.after ?? move?.after ?? {};
   if (Object.keys(curves).length === 0 && marks.length === 0) return move ? [deletion(project, 'move', move.id)] : [];
@@ -30,6 +30,17 @@ export function moveOperations(project: Project, cameraId: string, parts: MovePa
 
 function withoutEmpty(curves: Curves): Curves {
   return Object.fromEntries(Object.entries(curves).filter(([, curve]) => curve.length > 0));
+}
+
+/** Curves whose keys have values that their channels can have: what was changed is brought within them. */
+function withinBounds(curves: Curves, before: Curves): Curves {
+  const entries = Object.entries(curves).map(([channel, curve]): [string, Curve] => {
+    const { min, max } = boundsOf(channel as Channel);
+    const within = curve === before[channel] || curve.every(({ value }) => value >= min && value <= max);
+    const clamp = (value: number) => Math.max(min, Math.min(max, value));
+    return [channel, within ? curve : curve.map((key) => ({ ...key, value: clamp(key.value) }))];
+  });
+  return Object.fromEntries(entries);
 }
 
 /** Replaces some curves of a camera's move; an empty one goes, and what it moved rests where `atFlicks` has it. */
@@ -57,7 +68,10 @@ export function setAfter(project: Project, cameraId: string, channel: Channel, a
   return { name: `${words} after the last key on ${existing(project, 'camera', cameraId).name}`, operations };
 }
 
-/** Keys some channels of a camera at a time. Angles are written with the whole turns that are nearest to the key before. */
+/**
+ * Keys some channels of a camera at a scene time. Angles are written with the whole turns that are nearest to the key before.
+ * @throws CoreError `out-of-range` for a value that its channel cannot have.
+ */
 export function keyChannels(
   project: Project,
   cameraId: string,
@@ -66,23 +80,96 @@ export function keyChannels(
   what = 'Key',
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
-  const curves: Record<string, Curve> = { ...moveOf(project, cameraId)?.curves };
+  const { timeWarp: _clock, ...others } = values;
+  const { curves: before, clockFlicks } =
+    Object.keys(others).length > 0 ? keyable(moveOf(project, cameraId), atFlicks) : asItIs(project, cameraId, atFlicks);
+  const curves: Record<string, Curve> = { ...before };
   for (const [channel, value] of Object.entries(values) as [Channel, number][]) {
-    if (!Number.isFinite(value)) throw new CoreError('out-of-range', `${channel} needs a number to be keyed.`, channel);
-    curves[channel] = withKey(curves[channel] ?? [], keyNear(curves[channel] ?? [], channel, atFlicks, value));
+    mustBeWithin(channel, value);
+    const time = channel === 'timeWarp' ? atFlicks : clockFlicks;
+    curves[channel] = withKey(curves[channel] ?? [], keyNear(curves[channel] ?? [], channel, time, value));
   }
   return { name: `${what} on ${camera.name}`, operations: moveOperations(project, cameraId, { curves }) };
 }
 
+const asItIs = (project: Project, cameraId: string, atFlicks: number) => ({
+  curves: moveOf(project, cameraId)?.curves ?? {},
+  clockFlicks: atFlicks,
+});
+
+/** @throws CoreError `out-of-range` for a value that its channel cannot have, with the ends of what it can. */
+function mustBeWithin(channel: Channel, value: number): void {
+  const { min, max } = boundsOf(channel);
+  if (value >= min && value <= max) return;
+  const name = isLightChannel(channel) ? 'light' : CHANNEL_FACES[channel].name;
+  throw new CoreError('out-of-range', `A key of ${name} lies between ${min} and ${max}.`, channel);
+}
+
 /**
- * Keys one channel as it is seen at a time, so that nothing changes. The first key of a speed curve comes with one at
- * either end of the move: by itself it would stop the clock.
+ * The curves of a move made ready for a key at a scene time, and the time of its clock at which that key stands. A speed curve
+ * stands still before its first and after its last key: it is led on at an even pace, so that what is keyed there is seen there.
+ */
+export function keyable(
+  move: Pick<Move, 'curves'> | undefined,
+  sceneFlicks: number,
+): { readonly curves: Curves; readonly clockFlicks: number } {
+  const curves: Curves = move?.curves ?? {};
+  const { timeWarp } = curves;
+  const [first, last] = [timeWarp?.[0], timeWarp?.at(-1)];
+  if (!timeWarp || !first || !last) return { curves, clockFlicks: sceneFlicks };
+  const end = sceneFlicks < first.atFlicks ? first : sceneFlicks > last.atFlicks ? last : undefined;
+  const led = end
+    ? ledOn(timeWarp, end, {
+        atFlicks: sceneFlicks,
+        value: end.value + (sceneFlicks - end.atFlicks) / FLICKS_PER_SECOND,
+      })
+    : timeWarp;
+  const next = { ...curves, timeWarp: led };
+  return { curves: next, clockFlicks: clockAt({ curves: next }, sceneFlicks) };
+}
+
+/** A curve with a new end, a straight way from its old one; up to there it keeps its form. */
+function ledOn(curve: Curve, end: Key, to: Pick<Key, 'atFlicks' | 'value'>): Curve {
+  const third = { flicks: Math.round((to.atFlicks - end.atFlicks) / 3), value: (to.value - end.value) / 3 };
+  const back = { flicks: -third.flicks, value: -third.value };
+  const after = to.atFlicks > end.atFlicks;
+  const [pinned] = shapedKeys(curve, new Set([end.atFlicks]), 'free').filter((key) => key.atFlicks === end.atFlicks);
+  const [joint, tip]: [Key, Key] = after
+    ? [
+        { ...(pinned ?? end), out: third },
+        { ...to, shape: 'free', in: back, out: NO_HANDLE },
+      ]
+    : [
+        { ...(pinned ?? end), in: third },
+        { ...to, shape: 'free', in: NO_HANDLE, out: back },
+      ];
+  return withKey(withKey(shapedKeys(curve, new Set([end.atFlicks]), 'free'), joint), tip);
+}
+
+const NO_HANDLE = { flicks: 0, value: 0 };
+
+/**
+ * Keys one channel as it is seen at a time, so that nothing changes: in the middle of a way the way keeps its form. The first key
+ * of a speed curve comes with one at either end of the move: by itself it would stop the clock.
  */
 export function keyHere(project: Project, cameraId: string, channel: Channel, atFlicks: number): Edit {
   const what = `Key ${channelFace(channel, project.lightGroups).name}`;
-  const curves = moveOf(project, cameraId)?.curves ?? {};
+  const move = moveOf(project, cameraId);
+  const curves: Curves = move?.curves ?? {};
   const span = channel === 'timeWarp' && !curves['timeWarp'] ? spanOf(curves) : undefined;
-  if (!span)
+  if (span) {
+    const evenly = [...new Set([...span, atFlicks])].sort((a, b) => a - b);
+    const keys = evenly.map((flicks): Key => ({
+      atFlicks: flicks,
+      value: flicks / FLICKS_PER_SECOND,
+      shape: 'linear',
+    }));
+    return setCurves(project, cameraId, what, { timeWarp: keys }, atFlicks);
+  }
+  const ready = channel === 'timeWarp' ? { curves, clockFlicks: atFlicks } : keyable(move, atFlicks);
+  const curve = ready.curves[channel];
+  const inside = curve && insideOf(curve, ready.clockFlicks);
+  if (!inside) {
     return keyChannels(
       project,
       cameraId,
@@ -90,9 +177,18 @@ export function keyHere(project: Project, cameraId: string, channel: Channel, at
       atFlicks,
       what,
     );
-  const evenly = [...new Set([...span, atFlicks])].sort((a, b) => a - b);
-  const keys = evenly.map((flicks): Key => ({ atFlicks: flicks, value: flicks / FLICKS_PER_SECOND, shape: 'linear' }));
-  return setCurves(project, cameraId, what, { timeWarp: keys }, atFlicks);
+  }
+  const divided = { ...ready.curves, [channel]: dividedAt(curve, ready.clockFlicks) };
+  return {
+    name: `${what} on ${existing(project, 'camera', cameraId).name}`,
+    operations: moveOperations(project, cameraId, { curves: divided }),
+  };
+}
+
+/** Whether a time lies between the first and the last key of a curve, at none of them. */
+function insideOf(curve: Curve, flicks: number): boolean {
+  const [first, last] = [curve[0]?.atFlicks ?? Infinity, curve.at(-1)?.atFlicks ?? -Infinity];
+  return flicks > first && flicks < last && curve[keyIndexAt(curve, flicks)]?.atFlicks !== flicks;
 }
 
 /** A smooth key whose angle goes on from the key before it. */

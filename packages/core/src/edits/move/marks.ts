@@ -1,13 +1,14 @@
-import { cameraAt, channelValuesAt, markChannels, restingParts } from '../../camera';
-import type { Curve } from '../../curve';
+import { channelValuesAt, markChannels, restingParts, sceneOfMark } from '../../camera';
+import type { Curve, Key } from '../../curve';
 import { withKey, withoutKey } from '../../curve';
 import { CoreError } from '../../error';
 import type { Channel, ChannelValues, Mark, Project } from '../../model';
 import { existing, marksInOrder, moveOf } from '../../model';
+import { FLICKS_PER_SECOND } from '../../time';
 import type { Edit } from '../edit';
-import { deletion, patching } from '../edit';
+import { patching } from '../edit';
 import type { Curves } from './curves';
-import { keyNear, moveOperations } from './curves';
+import { keyable, keyNear, moveOperations } from './curves';
 
 /** `A` to `Z`, then `A2`…: the first letter that no mark has. */
 function nextMarkName(marks: readonly Pick<Mark, 'name'>[]): string {
@@ -34,17 +35,20 @@ export function setMark(
   const camera = existing(project, 'camera', cameraId);
   const move = moveOf(project, cameraId);
   const values = channelValuesAt(camera, move, atFlicks, trial);
-  const curves: Record<string, Curve> = { ...move?.curves };
-  const kept = new Set<Channel>([...markChannels(camera), ...(Object.keys(trial) as Channel[])]);
+  const ready = keyable(move, atFlicks);
+  const { clockFlicks } = ready;
+  const curves: Record<string, Curve> = { ...ready.curves };
+  const { timeWarp: _clock, ...tried } = trial;
+  const kept = new Set<Channel>([...markChannels(camera), ...(Object.keys(tried) as Channel[])]);
   for (const channel of kept) {
     const curve = curves[channel] ?? [];
-    curves[channel] = withKey(curve, keyNear(curve, channel, atFlicks, values[channel] ?? 0));
+    curves[channel] = withKey(curve, keyNear(curve, channel, clockFlicks, values[channel] ?? 0));
   }
   const marks = move?.marks ?? [];
-  const there = marks.find((mark) => mark.atFlicks === atFlicks);
+  const there = marks.find((mark) => mark.atFlicks === clockFlicks);
   const mark: Mark = there
-    ? { ...there, leftOut: null }
-    : { id: markId, name: nextMarkName(marks), atFlicks, leftOut: null };
+    ? { id: there.id, name: there.name, atFlicks: clockFlicks, leftOut: null }
+    : { id: markId, name: nextMarkName(marks), atFlicks: clockFlicks, leftOut: null };
   const others = marks.filter((one) => one !== there);
   return {
     name: `${there ? 'Overwrite' : 'Set'} mark ${mark.name} on ${camera.name}`,
@@ -52,18 +56,21 @@ export function setMark(
   };
 }
 
-/** Takes a mark out with its keys. With the last mark the move goes, and the camera rests where that mark was. */
+/** Takes a mark out with its keys. What moves by nothing else then rests as it was at that mark. */
 export function removeMark(project: Project, cameraId: string, markId: string): Edit {
   const { camera, move, mark } = found(project, cameraId, markId);
   const name = `Remove mark ${mark.name} from ${camera.name}`;
   const marks = move.marks.filter((one) => one !== mark);
-  if (marks.length === 0) {
-    const parts = restingParts(camera, channelValuesAt(camera, move, mark.atFlicks));
-    const rest = Object.keys(parts).length > 0 ? [patching(project, 'camera', cameraId, parts)] : [];
-    return { name, operations: [deletion(project, 'move', move.id), ...rest] };
-  }
   const curves = mark.leftOut ? move.curves : withoutKeysAt(move.curves, mark.atFlicks);
-  return { name, operations: moveOperations(project, cameraId, { curves, marks }) };
+  const values = channelValuesAt(camera, move, sceneOfMark(move, mark), {
+    timeWarp: mark.atFlicks / FLICKS_PER_SECOND,
+  });
+  const emptied = Object.keys(curves).filter((channel) => curves[channel]?.length === 0) as Channel[];
+  const parts = restingParts(camera, Object.fromEntries(emptied.map((channel) => [channel, values[channel]])));
+  const rest = Object.keys(parts).length > 0 ? [patching(project, 'camera', cameraId, parts)] : [];
+  const left = Object.entries(curves).some(([channel, curve]) => channel !== 'timeWarp' && curve.length > 0);
+  const kept = left || marks.length > 0 ? curves : {};
+  return { name, operations: [...moveOperations(project, cameraId, { curves: kept, marks }), ...rest] };
 }
 
 export function renameMark(project: Project, cameraId: string, markId: string, name: string): Edit {
@@ -79,10 +86,14 @@ export function leaveOutMark(project: Project, cameraId: string, markId: string,
   if (out === (mark.leftOut !== null)) return { name, operations: [] };
   const curves: Record<string, Curve> = { ...(out ? withoutKeysAt(move.curves, mark.atFlicks) : move.curves) };
   for (const [channel, value] of Object.entries(mark.leftOut ?? {})) {
-    curves[channel] = withKey(curves[channel] ?? [], { atFlicks: mark.atFlicks, value, shape: 'smooth' });
+    const key: Key = mark.leftOutKeys?.[channel] ?? { atFlicks: mark.atFlicks, value, shape: 'smooth' };
+    curves[channel] = withKey(curves[channel] ?? [], { ...key, atFlicks: mark.atFlicks });
   }
-  const leftOut = out ? keysAt(move.curves, mark.atFlicks) : null;
-  const marks = move.marks.map((one) => (one === mark ? { ...one, leftOut } : one));
+  const leftOutKeys = keysAt(move.curves, mark.atFlicks);
+  const leftOut = Object.fromEntries(Object.entries(leftOutKeys).map(([channel, { value }]) => [channel, value]));
+  const { leftOutKeys: _keys, ...plain } = mark;
+  const now: Mark = out ? { ...plain, leftOut, leftOutKeys } : { ...plain, leftOut: null };
+  const marks = move.marks.map((one) => (one === mark ? now : one));
   return { name, operations: moveOperations(project, cameraId, { curves, marks }) };
 }
 
@@ -145,16 +156,6 @@ export function reorderMark(project: Project, cameraId: string, markId: string, 
   return retimeMarks(project, cameraId, `Order of mark ${mark?.name ?? ''}`, new Map(times));
 }
 
-/** The pose of a mark at its time, for a thumbnail: a mark that is left out keeps its own. */
-function markTrial(mark: Mark): ChannelValues | undefined {
-  return mark.leftOut ?? undefined;
-}
-
-/** The state of a camera at a mark, whether it is left out or not. */
-export function markState(project: Project, cameraId: string, mark: Mark) {
-  return cameraAt(project, cameraId, mark.atFlicks, markTrial(mark));
-}
-
 function found(project: Project, cameraId: string, markId: string) {
   const camera = existing(project, 'camera', cameraId);
   const move = existing(project, 'move', moveOf(project, cameraId)?.id ?? cameraId);
@@ -167,10 +168,10 @@ function withoutKeysAt(curves: Curves, atFlicks: number): Curves {
   return Object.fromEntries(Object.entries(curves).map(([channel, curve]) => [channel, withoutKey(curve, atFlicks)]));
 }
 
-function keysAt(curves: Curves, atFlicks: number): Record<string, number> {
+function keysAt(curves: Curves, atFlicks: number): Record<string, Key> {
   const keys = Object.entries(curves).flatMap(([channel, curve]) => {
     const key = curve.find((one) => one.atFlicks === atFlicks);
-    return key ? [[channel, key.value] as const] : [];
+    return key ? [[channel, key] as const] : [];
   });
   return Object.fromEntries(keys);
 }

@@ -24,4 +24,6 @@ export interface MoveOrder extends Easing {
   readonly seconds: number;
   /** Whose size is held, or who is in the middle; where nobody is named, the point that is in focus. */
   readonly subjectId: string | null;
+  /** Whether a zoom goes evenly in image scale, as it looks, rather than in millimetres; in millimetres where it is left out. */
+  readonly inScale?: boolean;
 }

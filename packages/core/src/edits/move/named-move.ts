@@ -1,24 +1,22 @@
 import type { CameraState, CameraValues } from '../../camera';
-import { cameraAt, channelValuesAt, numbersFor } from '../../camera';
-import type { Curve, Easing, Key } from '../../curve';
-import { easedPair, merged, thinned, valueAt } from '../../curve';
+import { channelValuesAt, steadyAt } from '../../camera';
+import type { Curve } from '../../curve';
+import { easedPair } from '../../curve';
 import { CoreError } from '../../error';
 import type { Camera, Channel, ChannelValues, Project } from '../../model';
-import { existing, moveOf, TURNING } from '../../model';
-import { FOCAL_LENGTH_RANGE_MM } from '../../optics';
+import { existing, moveOf } from '../../model';
+import { breathingFocalLengthMm, FOCAL_LENGTH_RANGE_MM } from '../../optics';
 import { isMoving, subjectPointAt } from '../../set';
 import type { HeadAngles, Vector } from '../../space';
-import { rotationOf, turned, unwrappedNear } from '../../space';
-import { flicksFromSeconds, flicksPerFrame } from '../../time';
+import { difference, distanceBetween, dot, rotationOf, scaled, sum, turned, unwrappedNear } from '../../space';
 import type { Edit } from '../edit';
 import { previewed } from '../edit';
-import { toleranceOf } from './bake';
 import { moveOperations } from './curves';
 import type { MoveOrder, NamedMove } from './move-order';
 import { NAMED_MOVES } from './move-order';
 import { addArc } from './orbit';
-
-type Sampled = (flicks: number, share: number) => { positionM: Vector; head?: HeadAngles; focalLength?: number };
+import type { Timing, Way } from './sampled-way';
+import { endOf, sampledCurves, timingOf, withPieces } from './sampled-way';
 
 /** Adds a named move to a camera from a time on: the pose it has there is where the move begins. Ordinary keys, or a rig with keys. */
 export function addNamedMove(project: Project, cameraId: string, order: MoveOrder, atFlicks: number): Edit {
@@ -27,7 +25,7 @@ export function addNamedMove(project: Project, cameraId: string, order: MoveOrde
   if (!Number.isFinite(order.amount)) throw new CoreError('out-of-range', 'Say how far the move goes.', 'amount');
   const { name } = NAMED_MOVES[order.move];
   if (order.move === 'arc') return addArc(project, cameraId, order, atFlicks);
-  const state = cameraAt(project, cameraId, atFlicks);
+  const state = steadyAt(project, cameraId, atFlicks);
   const values = channelValuesAt(camera, moveOf(project, cameraId), atFlicks);
   const timing = timingOf(order, atFlicks);
   const pair = (channel: Channel, to: number): [Channel, Curve] => [
@@ -35,21 +33,14 @@ export function addNamedMove(project: Project, cameraId: string, order: MoveOrde
     easedPair(values[channel] ?? 0, to, timing, order),
   ];
   const curves = new Map<Channel, Curve>(
-    HEAD_MOVES.has(order.move)
-      ? headCurves(order, values, state, pair)
-      : placeCurves(project, camera, order, state, values, timing),
+    order.move === 'zoom' && order.inScale
+      ? scaleCurves(project, camera, order, state, values, timing)
+      : HEAD_MOVES.has(order.move)
+        ? headCurves(order, values, state, pair)
+        : placeCurves(project, camera, order, state, values, timing),
   );
-  const move = moveOf(project, cameraId);
-  const all: Record<string, Curve> = { ...move?.curves };
-  const end = timing.atFlicks + timing.lengthFlicks + timing.settleFlicks;
-  for (const [channel, curve] of curves) {
-    const around = (all[channel] ?? []).filter((key) => key.atFlicks < atFlicks || key.atFlicks > end);
-    all[channel] = merged(around, curve);
-  }
-  return {
-    name: `${name} on ${camera.name}`,
-    operations: moveOperations(project, cameraId, { curves: all }),
-  };
+  const operations = moveOperations(project, cameraId, withPieces(moveOf(project, cameraId), [...curves], timing));
+  return { name: `${name} on ${camera.name}`, operations };
 }
 
 /**
@@ -60,12 +51,11 @@ export function endsBeside(project: Project, cameraId: string, order: MoveOrder,
   const camera = existing(project, 'camera', cameraId);
   if (camera.rig.kind === 'sticks' || HEAD_MOVES.has(order.move) || order.move === 'arc') return 0;
   const timing = timingOf(order, atFlicks);
-  const end = timing.atFlicks + timing.lengthFlicks + timing.settleFlicks;
-  const [x, y, z] = wayOf(project, camera, order, cameraAt(project, cameraId, atFlicks), timing).at(end, 1).positionM;
+  const end = endOf(timing);
+  const wanted = wayOf(project, camera, order, steadyAt(project, cameraId, atFlicks), timing).at(end, 1).positionM;
   const { operations } = addNamedMove(project, cameraId, order, atFlicks);
   const made = previewed(project, { operations });
-  const [mx, my, mz] = cameraAt(made, cameraId, end).positionM;
-  return Math.hypot(mx - x, my - y, mz - z);
+  return distanceBetween(steadyAt(made, cameraId, end).positionM, wanted);
 }
 
 const HEAD_MOVES: ReadonlySet<NamedMove> = new Set<NamedMove>(['pan', 'tilt', 'roll', 'zoom']);
@@ -84,6 +74,20 @@ function headCurves(
   return [pair(channel, values[channel] + amount)];
 }
 
+/** A zoom whose picture grows evenly: the same share of its size in each step. */
+function scaleCurves(
+  project: Project,
+  camera: Camera,
+  order: MoveOrder,
+  { positionM, lens }: CameraState,
+  values: CameraValues,
+  timing: Timing,
+): [Channel, Curve][] {
+  const [from, to] = [lens.focalLengthMm, focalLengthOf(order.amount)];
+  const way: Way = (_, share) => ({ positionM, focalLength: from * (to / from) ** share });
+  return sampledCurves(project, camera, order, values, timing, way).filter(([channel]) => channel === 'focalLength');
+}
+
 /** A focal length that can be; what the lens of a kit has not is said elsewhere. */
 function focalLengthOf(mm: number): number {
   const { min, max } = FOCAL_LENGTH_RANGE_MM;
@@ -92,18 +96,6 @@ function focalLengthOf(mm: number): number {
   }
   return mm;
 }
-
-interface Timing {
-  readonly atFlicks: number;
-  readonly lengthFlicks: number;
-  readonly settleFlicks: number;
-}
-
-const timingOf = ({ seconds, settleS }: MoveOrder, atFlicks: number): Timing => ({
-  atFlicks,
-  lengthFlicks: flicksFromSeconds(seconds),
-  settleFlicks: flicksFromSeconds(settleS),
-});
 
 /** Curves of a move that goes somewhere: two keys on sticks where it is straight, else a key a frame, thinned. */
 function placeCurves(
@@ -116,7 +108,7 @@ function placeCurves(
 ): [Channel, Curve][] {
   const way = wayOf(project, camera, order, state, timing);
   if (camera.rig.kind === 'sticks' && way.straight) {
-    const to = way.at(timing.atFlicks + timing.lengthFlicks + timing.settleFlicks, 1);
+    const to = way.at(endOf(timing), 1);
     const ends: ChannelValues = {
       positionX: to.positionM[0],
       positionY: to.positionM[1],
@@ -131,46 +123,14 @@ function placeCurves(
   return sampledCurves(project, camera, order, values, timing, way.at);
 }
 
-function sampledCurves(
-  project: Project,
-  camera: Camera,
-  order: Easing,
-  values: CameraValues,
-  timing: Timing,
-  at: Sampled,
-): [Channel, Curve][] {
-  const frame = flicksPerFrame(project.head.rate);
-  const whole = timing.lengthFlicks + timing.settleFlicks;
-  const count = Math.max(2, Math.round(whole / frame));
-  const share = easedPair(0, 1, { ...timing, atFlicks: 0 }, order);
-  const dense = new Map<Channel, Key[]>();
-  let before: CameraValues = values;
-  for (let i = 0; i <= count; i++) {
-    const gone = Math.round((whole * i) / count);
-    const flicks = timing.atFlicks + gone;
-    const { positionM, head, focalLength } = at(flicks, valueAt(share, gone) ?? 0);
-    const numbers: ChannelValues = {
-      ...numbersFor(camera.rig, positionM, values, project, flicks),
-      ...(head && { pan: head.panDeg, tilt: head.tiltDeg }),
-      ...(focalLength !== undefined && { focalLength }),
-    };
-    for (const [channel, value] of Object.entries(numbers) as [Channel, number][]) {
-      const near = TURNING.has(channel) ? unwrappedNear(value, before[channel] ?? 0) : value;
-      dense.set(channel, [...(dense.get(channel) ?? []), { atFlicks: flicks, value: near, shape: 'smooth' }]);
-      before = { ...before, [channel]: near };
-    }
-  }
-  return [...dense].map(([channel, keys]) => [channel, thinned(keys, toleranceOf(channel) / 2).curve]);
-}
-
 /** The way of a travelling move: where the camera is at a share of it, and whether two keys say all of it. */
 function wayOf(
   project: Project,
-  { aim }: Camera,
+  camera: Camera,
   { move, amount, subjectId }: MoveOrder,
   state: CameraState,
   { atFlicks }: Timing,
-): { readonly straight: boolean; readonly at: Sampled } {
+): { readonly straight: boolean; readonly at: Way } {
   const from = state.positionM;
   const along = (direction: Vector, metres: number): Vector => [
     from[0] + direction[0] * metres,
@@ -192,7 +152,7 @@ function wayOf(
   const pointAt = (flicks: number): Vector =>
     subject ? subjectPointAt(project, subject, 'eyes', flicks) : along(axis, Math.min(1000, state.focus.distanceM));
   if (move === 'boom') {
-    const aimed = aim.kind !== 'free';
+    const aimed = camera.aim.kind !== 'free';
     const toward = headToward(from, state, pointAt(atFlicks));
     return {
       straight: aimed,
@@ -202,7 +162,7 @@ function wayOf(
       },
     };
   }
-  return dollyZoom(state, amount, pointAt, atFlicks, subject !== undefined && isMoving(project, subject));
+  return dollyZoom(state, camera, amount, pointAt, atFlicks, subject !== undefined && isMoving(project, subject));
 }
 
 /** Pan and tilt that keep a point where it was in the picture as the camera moves. */
@@ -223,30 +183,32 @@ function headToward(from: Vector, { panDeg, tiltDeg, rollDeg }: HeadAngles, poin
 }
 
 /**
- * The camera goes along its axis so that z·tan(θ/2), so z/f, stays as it is: the subject's depth is in step with the focal
- * length. Where the subject stands still, both are straight lines of one ease.
+ * The camera goes along its axis so that z·tan(θ/2), so z/f of what acts, stays as it is: the subject's depth is in step with the
+ * focal length. Where the subject stands still and the lens does not breathe on a focus that stays, both are straight lines of
+ * one ease. A lens focused on the subject itself holds z/f with or without breathing.
  */
 function dollyZoom(
   state: CameraState,
+  { lens, focus }: Camera,
   toMm: number,
   pointAt: (flicks: number) => Vector,
   atFlicks: number,
   moving: boolean,
-): { straight: boolean; at: Sampled } {
+): { straight: boolean; at: Way } {
   const axis = turned([0, 0, -1], state.quaternion);
-  const depthOf = (point: Vector) =>
-    point.reduce((sum, value, i) => sum + (value - (state.positionM[i] ?? 0)) * (axis[i] ?? 0), 0);
+  const depthOf = (point: Vector) => dot(difference(point, state.positionM), axis);
   const depth = depthOf(pointAt(atFlicks));
   if (!(depth > 0)) throw new CoreError('out-of-range', 'The subject stands behind the camera.', 'subjectId');
   const fromMm = state.lens.focalLengthMm;
   const to = focalLengthOf(toMm);
+  const breathes = lens.breathing && focus.mode !== 'follow';
+  const acting = (mm: number) => (breathes ? breathingFocalLengthMm(mm, state.focus.distanceM * 1000) : mm);
   return {
-    straight: !moving,
+    straight: !moving && !breathes,
     at: (flicks, share) => {
       const focalLength = fromMm + (to - fromMm) * share;
-      const on = depthOf(pointAt(flicks)) - (depth * focalLength) / fromMm;
-      const [x, y, z] = state.positionM;
-      return { positionM: [x + axis[0] * on, y + axis[1] * on, z + axis[2] * on], focalLength };
+      const on = depthOf(pointAt(flicks)) - (depth * acting(focalLength)) / acting(fromMm);
+      return { positionM: sum(state.positionM, scaled(axis, on)), focalLength };
     },
   };
 }

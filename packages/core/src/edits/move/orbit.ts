@@ -1,17 +1,20 @@
-import { cameraAt, channelValuesAt, numbersFor, restingRig } from '../../camera';
-import type { Curve } from '../../curve';
+import type { CameraState } from '../../camera';
+import { ahead, channelValuesAt, numbersFor, ownAngles, poseOf, restingRig, steadyAt } from '../../camera';
+import type { Curve, Easing } from '../../curve';
 import { easedPair } from '../../curve';
 import { CoreError } from '../../error';
-import type { Camera, Project } from '../../model';
-import { AIM_CHANNELS, existing, moveOf, PLACE_CHANNELS } from '../../model';
+import type { Camera, Channel, Project, RigOf } from '../../model';
+import { AIM_CHANNELS, existing, HEAD_CHANNELS, moveOf, PLACE_CHANNELS, RIG_DEFAULTS } from '../../model';
+import { subjectPointAt } from '../../set';
 import type { Vector } from '../../space';
-import { turned } from '../../space';
-import { flicksFromSeconds } from '../../time';
+import { anglesToward, difference, rotationOf, sum, turned, unwrappedNear } from '../../space';
 import type { Edit } from '../edit';
-import { patching, previewed } from '../edit';
+import { composed, patching, previewed } from '../edit';
+import { bakeRig } from './bake';
 import { moveOperations } from './curves';
 import type { MoveOrder } from './move-order';
-import { rigAround } from './rig-around';
+import type { Timing, Way } from './sampled-way';
+import { sampledCurves, timingOf, withPieces } from './sampled-way';
 
 /** An orbit that is asked for. */
 export interface OrbitOrder {
@@ -23,7 +26,18 @@ export interface OrbitOrder {
   readonly loop: boolean;
 }
 
-/** Round a subject or the point in focus at the present radius and height, at an even speed, the aim locked on. */
+/** An even speed from the first moment to the last. */
+const EVEN: Easing = { easeIn: 0, easeOut: 0, settleS: 0 };
+
+/** Looking this near at the middle is looking at it, degrees. */
+const AIMED_DEG = 0.05;
+
+/**
+ * Round a subject or the point in focus at the present radius and height, at an even speed. It begins from the pose that the camera
+ * has: the middle stays where it is in the picture, and the aim is locked on it where it is in the picture's own middle. What the
+ * camera does before stays.
+ * @throws CoreError `out-of-range` for an endless orbit after something else: it would repeat that too.
+ */
 export function addOrbit(
   project: Project,
   cameraId: string,
@@ -31,63 +45,139 @@ export function addOrbit(
   atFlicks: number,
 ): Edit {
   if (!(seconds > 0)) throw new CoreError('out-of-range', 'An orbit lasts longer than nothing.', 'seconds');
-  const { project: onOrbit, operations } = putOnOrbit(project, cameraId, subjectId, atFlicks);
-  const camera = existing(onOrbit, 'camera', cameraId);
-  const move = moveOf(onOrbit, cameraId);
-  const from = channelValuesAt(camera, move, atFlicks).orbit;
-  const orbit: Curve = [
-    { atFlicks, value: from, shape: 'linear' },
-    { atFlicks: atFlicks + flicksFromSeconds(seconds), value: from + degrees, shape: 'linear' },
-  ];
-  const after = { ...move?.after, orbit: loop ? ('onward' as const) : ('stay' as const) };
-  const edits = moveOperations(onOrbit, cameraId, { curves: { ...move?.curves, orbit }, after });
-  return { name: `Orbit on ${camera.name}`, operations: [...operations, ...edits] };
+  if (!Number.isFinite(degrees)) throw new CoreError('out-of-range', 'Say how far it goes round.', 'degrees');
+  const { name } = existing(project, 'camera', cameraId);
+  const timing = timingOf({ seconds, settleS: 0 }, atFlicks);
+  const round = { subjectId, degrees, easing: EVEN, timing };
+  if (!loop) return { ...roundMiddle(project, cameraId, round), name: `Orbit on ${name}` };
+  if (movesBefore(project, cameraId, atFlicks)) {
+    throw new CoreError(
+      'out-of-range',
+      'An orbit without end begins a move. Let it end, or begin it where the move begins.',
+      'loop',
+    );
+  }
+  return { ...onOrbit(project, cameraId, round, 'onward'), name: `Orbit on ${name}` };
 }
 
-/** A camera on an orbit round somebody, or round the point it is focused on, with the aim locked on the middle. */
-function putOnOrbit(project: Project, cameraId: string, subjectId: string | null, atFlicks: number) {
-  const around = rigAround(project, cameraId, 'orbit', atFlicks);
-  if (around.kind !== 'orbit') throw new CoreError('out-of-range', 'There is nothing to go round.', 'subjectId');
-  const state = cameraAt(project, cameraId, atFlicks);
-  const [dx, dy, dz] = turned([0, 0, -Math.min(1000, state.focus.distanceM)], state.quaternion);
-  const [x, y, z] = state.positionM;
-  const focused: Vector = [x + dx, y + dy, z + dz];
-  const named = subjectId === null ? undefined : existing(project, 'placement', subjectId);
-  const middle = named
-    ? { ...around, subjectId: named.id, point: 'eyes' as const, atM: [0, 0, 0] as Vector }
-    : { ...around, subjectId: null, atM: focused };
-  const camera = existing(project, 'camera', cameraId);
-  const values = channelValuesAt({ ...camera, rig: middle }, undefined, 0);
-  const numbers = numbersFor(middle, state.positionM, values, project, atFlicks);
-  const rig = restingRig(middle, { ...values, ...numbers });
-  const aim: Camera['aim'] = named
-    ? { kind: 'subject', placementId: named.id, point: 'eyes', offsetM: [0, 0, 0], weight: 1, smoothingS: 0 }
-    : { kind: 'point', positionM: focused };
-  const { panDeg, tiltDeg, rollDeg } = state;
-  const pose = { positionM: [x, y, z] as Vector, panDeg, tiltDeg, rollDeg };
-  const move = moveOf(project, cameraId);
-  const kept = Object.entries(move?.curves ?? {}).filter(([channel]) => !PLACING.has(channel));
-  const operations = [
-    patching(project, 'camera', cameraId, { rig, aim, pose }),
-    ...(move ? moveOperations(project, cameraId, { curves: Object.fromEntries(kept), marks: [] }) : []),
-  ];
-  return { project: previewed(project, { operations }), operations };
+/** Round the subject at its distance, with an ease: begun from the pose as an orbit is, and after what the camera did before. */
+export function addArc(project: Project, cameraId: string, order: Omit<MoveOrder, 'move'>, atFlicks: number): Edit {
+  const { name } = existing(project, 'camera', cameraId);
+  const { subjectId, amount: degrees } = order;
+  const round = { subjectId, degrees, easing: order, timing: timingOf(order, atFlicks) };
+  return { ...roundMiddle(project, cameraId, round), name: `Arc on ${name}` };
+}
+
+interface Round {
+  readonly subjectId: string | null;
+  readonly degrees: number;
+  readonly easing: Easing;
+  readonly timing: Timing;
+}
+
+/** A rig with two keys where it begins the camera's move; else keys after what is there. */
+function roundMiddle(project: Project, cameraId: string, round: Round): Pick<Edit, 'operations'> {
+  if (!movesBefore(project, cameraId, round.timing.atFlicks)) return onOrbit(project, cameraId, round, 'stay');
+  const { rig } = existing(project, 'camera', cameraId);
+  if (rig.kind === 'sticks') return keyedRound(project, cameraId, round);
+  // Another rig goes its own way only: its move becomes keys first.
+  return composed(project, 'Round', [
+    (now) => bakeRig(now, cameraId, round.timing.atFlicks).edit,
+    (now) => ({ name: 'Round', ...keyedRound(now, cameraId, round) }),
+  ]);
+}
+
+/** Whether something brings the camera to a place, or turns it, before a time. */
+function movesBefore(project: Project, cameraId: string, atFlicks: number): boolean {
+  const curves = moveOf(project, cameraId)?.curves ?? {};
+  const { rig } = existing(project, 'camera', cameraId);
+  const follows = rig.kind === 'follow' && atFlicks > 0;
+  return follows || [...PLACING].some((channel) => (curves[channel]?.[0]?.atFlicks ?? Infinity) < atFlicks);
 }
 
 /** Channels that an orbit says anew. */
-const PLACING: ReadonlySet<string> = new Set([...PLACE_CHANNELS, 'pan', 'tilt', ...AIM_CHANNELS]);
+const PLACING: ReadonlySet<Channel> = new Set<Channel>([...PLACE_CHANNELS, ...HEAD_CHANNELS, ...AIM_CHANNELS]);
 
-/** Round the subject at its distance: an orbit with two keys, aimed at the middle. */
-export function addArc(project: Project, cameraId: string, order: Omit<MoveOrder, 'move'>, atFlicks: number): Edit {
-  const { project: onOrbit, operations } = putOnOrbit(project, cameraId, order.subjectId, atFlicks);
-  const camera = existing(onOrbit, 'camera', cameraId);
-  const timing = {
-    atFlicks,
-    lengthFlicks: flicksFromSeconds(order.seconds),
-    settleFlicks: flicksFromSeconds(order.settleS),
+/** What is gone round: somebody's eyes, or a point of the world. */
+function middleAt(project: Project, state: CameraState, subjectId: string | null): (flicks: number) => Vector {
+  const subject = subjectId === null ? undefined : existing(project, 'placement', subjectId);
+  const focused = ahead(state);
+  return (flicks) => (subject ? subjectPointAt(project, subject, 'eyes', flicks) : focused);
+}
+
+/** An orbit with two keys. The aim is locked where the camera looks at the middle; else the orbit carries the head. */
+function onOrbit(project: Project, cameraId: string, round: Round, after: 'stay' | 'onward'): Pick<Edit, 'operations'> {
+  const { subjectId, degrees, easing, timing } = round;
+  const camera = existing(project, 'camera', cameraId);
+  const state = steadyAt(project, cameraId, timing.atFlicks);
+  const middle = middleAt(project, state, subjectId)(timing.atFlicks);
+  const toward = anglesToward(state.positionM, middle);
+  const looks =
+    Math.abs(unwrappedNear(toward.panDeg - state.panDeg, 0)) < AIMED_DEG &&
+    Math.abs(toward.tiltDeg - state.tiltDeg) < AIMED_DEG;
+  const rig: RigOf<'orbit'> = {
+    kind: 'orbit',
+    ...RIG_DEFAULTS.base,
+    atM: subjectId === null ? middle : [0, 0, 0],
+    head: looks ? 'world' : 'carried',
+    subjectId,
+    point: 'eyes',
+    angleDeg: 0,
+    radiusM: 1,
+    heightM: 0,
   };
-  const from = channelValuesAt(camera, moveOf(onOrbit, cameraId), atFlicks).orbit;
-  const orbit = easedPair(from, from + order.amount, timing, order);
-  const edits = moveOperations(onOrbit, cameraId, { curves: { ...moveOf(onOrbit, cameraId)?.curves, orbit } });
-  return { name: `Arc on ${camera.name}`, operations: [...operations, ...edits] };
+  const values = channelValuesAt({ ...camera, rig }, undefined, 0);
+  const numbers = numbersFor(rig, state.positionM, values, project, timing.atFlicks);
+  const resting = restingRig(rig, { ...values, ...numbers });
+  const from = numbers.orbit ?? 0;
+  const own = ownAngles(rig, state, { panDeg: from + 180, tiltDeg: 0, rollDeg: 0 });
+  const aim: Camera['aim'] = !looks
+    ? { kind: 'free' }
+    : subjectId !== null
+      ? { kind: 'subject', placementId: subjectId, point: 'eyes', offsetM: [0, 0, 0], weight: 1, smoothingS: 0 }
+      : { kind: 'point', positionM: middle };
+  const pose = { ...poseOf(state), ...own };
+  const operations = [
+    patching(project, 'camera', cameraId, { rig: resting, aim, pose }),
+    ...withoutPlacing(project, cameraId),
+  ];
+  const cleared = previewed(project, { operations });
+  const orbit: Curve = easedPair(from, from + degrees, timing, easing);
+  const keys: Curve =
+    after === 'onward' ? orbit.map(({ atFlicks, value }) => ({ atFlicks, value, shape: 'linear' })) : orbit;
+  const { curves, after: afters } = withPieces(moveOf(cleared, cameraId), [['orbit', keys]], timing);
+  return {
+    operations: [...operations, ...moveOperations(cleared, cameraId, { curves, after: { ...afters, orbit: after } })],
+  };
+}
+
+/** Takes out of a camera's move what an orbit says anew, and the marks, whose poses that were. */
+function withoutPlacing(project: Project, cameraId: string) {
+  const move = moveOf(project, cameraId);
+  if (!move) return [];
+  const kept = Object.entries(move.curves).filter(([channel]) => !PLACING.has(channel as Channel));
+  const curves = Object.fromEntries(kept);
+  const after = Object.fromEntries(Object.entries(move.after).filter(([channel]) => curves[channel]));
+  return moveOperations(project, cameraId, { curves, after, marks: [] });
+}
+
+/** Keys of place and head that go round after what the camera did before. */
+function keyedRound(
+  project: Project,
+  cameraId: string,
+  { subjectId, degrees, easing, timing }: Round,
+): Pick<Edit, 'operations'> {
+  const camera = existing(project, 'camera', cameraId);
+  const state = steadyAt(project, cameraId, timing.atFlicks);
+  const middle = middleAt(project, state, subjectId);
+  const out = difference(state.positionM, middle(timing.atFlicks));
+  const way: Way = (flicks, share) => {
+    const turn = { panDeg: degrees * share, tiltDeg: 0, rollDeg: 0 };
+    const positionM = sum(middle(flicks), turned(out, rotationOf(turn)));
+    if (camera.aim.kind !== 'free') return { positionM };
+    return { positionM, head: { ...poseOf(state), panDeg: state.panDeg + turn.panDeg } };
+  };
+  const values = channelValuesAt(camera, moveOf(project, cameraId), timing.atFlicks);
+  const pieces = sampledCurves(project, camera, easing, values, timing, way);
+  return { operations: moveOperations(project, cameraId, withPieces(moveOf(project, cameraId), pieces, timing)) };
 }

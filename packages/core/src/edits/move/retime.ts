@@ -1,43 +1,21 @@
-import type { Curve, Key, KeyMapping } from '../../curve';
-import { mapKeys, reversed, spanOf } from '../../curve';
+import { clockSpanOf, sceneSpanOf } from '../../camera';
+import type { Curve } from '../../curve';
 import { CoreError } from '../../error';
-import type { Move, Operation, Placement, PlacementMotion, Project } from '../../model';
+import type { Camera, Operation, Project } from '../../model';
 import { existing, moveOf } from '../../model';
 import { FLICKS_PER_SECOND, flicksPerFrame, framesInFlicks } from '../../time';
 import type { Edit } from '../edit';
 import { patching } from '../edit';
 import { moveOperations } from './curves';
+import type { TimeMapping } from './map-times';
+import { mappedCamera, mappedMove, mappedPlacement, mirroredCamera, mirroredMove } from './map-times';
 
-const allTimes = (curve: Curve): ReadonlySet<number> => new Set(curve.map((key) => key.atFlicks));
-
-/** First and last moment of a camera's move, marks counted. @throws CoreError when it has none. */
+/** First and last moment of a camera's move in its scene, flicks. @throws CoreError when it has none. */
 export function moveSpan(project: Project, cameraId: string): readonly [number, number] {
-  const move = moveOf(project, cameraId);
-  const span = move && spanOf(move.curves);
+  const span = sceneSpanOf(moveOf(project, cameraId));
   if (!span)
     throw new CoreError('unknown-entity', `${existing(project, 'camera', cameraId).name} has no move yet.`, 'move');
   return span;
-}
-
-/** Maps all times of a move: its keys, and its marks with them. */
-export function mappedMove(
-  move: Move,
-  mapping: KeyMapping,
-  snap?: (flicks: number) => number,
-): Pick<Move, 'curves' | 'marks'> {
-  const { timeScale = 1, aboutFlicks = 0, shiftFlicks = 0 } = mapping;
-  const round = snap ?? Math.round;
-  const curves = Object.fromEntries(
-    Object.entries(move.curves).map(([channel, curve]) => [
-      channel,
-      [...mapKeys(curve, allTimes(curve), mapping, round)],
-    ]),
-  );
-  const marks = move.marks.map((mark) => ({
-    ...mark,
-    atFlicks: Math.max(0, round(aboutFlicks + (mark.atFlicks - aboutFlicks) * timeScale + shiftFlicks)),
-  }));
-  return { curves, marks };
 }
 
 /** Whether subjects that move are retimed with the camera, or go on as they do. */
@@ -45,7 +23,10 @@ export interface RetimeOptions {
   readonly subjectsFollow: boolean;
 }
 
-/** Stretches a camera's move to another length, its first key staying where it is. Keys land on whole frames. */
+/**
+ * Stretches a camera's move to another length of whole frames, its first key staying where it is. Racks and the hand's times go
+ * with it. Keys within come to stand where they belong, between frames too: the way in space stays as it is.
+ */
 export function stretchMove(
   project: Project,
   cameraId: string,
@@ -57,20 +38,11 @@ export function stretchMove(
   if (!(lengthFlicks >= frame)) throw new CoreError('out-of-range', 'A move lasts at least one frame.', 'length');
   if (last === first) throw new CoreError('out-of-range', 'One key has no length. Set another one first.', 'length');
   const whole = Math.round(lengthFlicks / frame) * frame;
-  const mapping = { timeScale: whole / (last - first), aboutFlicks: first };
-  const move = existing(project, 'move', moveOf(project, cameraId)?.id ?? cameraId);
-  const onFrames = (flicks: number) => Math.round((flicks - first) / frame) * frame + first;
-  const parts = mappedMove(move, mapping, onFrames);
-  return {
-    name: `Stretch the move of ${existing(project, 'camera', cameraId).name} to ${framesInFlicks(whole, project.head.rate)} frames`,
-    operations: [
-      patching(project, 'move', move.id, parts),
-      ...(subjectsFollow ? retimedSubjects(project, mapping) : []),
-    ],
-  };
+  const name = `Stretch the move of ${existing(project, 'camera', cameraId).name} to ${framesInFlicks(whole, project.head.rate)} frames`;
+  return retimed(project, cameraId, name, { timeScale: whole / (last - first), aboutFlicks: first }, subjectsFollow);
 }
 
-/** Moves a whole move to another time. */
+/** Moves a whole move to another time, not before the scene begins. */
 export function shiftMove(
   project: Project,
   cameraId: string,
@@ -78,65 +50,63 @@ export function shiftMove(
   { subjectsFollow }: RetimeOptions,
 ): Edit {
   const [first] = moveSpan(project, cameraId);
-  const move = existing(project, 'move', moveOf(project, cameraId)?.id ?? cameraId);
-  const mapping = { shiftFlicks: Math.max(-first, Math.round(byFlicks)) };
-  return {
-    name: `Begin the move of ${existing(project, 'camera', cameraId).name} at another time`,
-    operations: [
-      patching(project, 'move', move.id, mappedMove(move, mapping)),
-      ...(subjectsFollow ? retimedSubjects(project, mapping) : []),
-    ],
-  };
+  const name = `Begin the move of ${existing(project, 'camera', cameraId).name} at another time`;
+  // What began before the scene already may stay there.
+  const shiftFlicks = Math.max(Math.min(0, -first), Math.round(byFlicks));
+  return retimed(project, cameraId, name, { shiftFlicks }, subjectsFollow);
 }
 
-/** Lets a move run backward over the same stretch of time. */
+function retimed(
+  project: Project,
+  cameraId: string,
+  name: string,
+  mapping: TimeMapping,
+  subjectsFollow: boolean,
+): Edit {
+  const move = existing(project, 'move', moveOf(project, cameraId)?.id ?? cameraId);
+  const operations = [
+    patching(project, 'move', move.id, mappedMove(move, mapping)),
+    ...cameraPatch(project, cameraId, mappedCamera(existing(project, 'camera', cameraId), mapping)),
+    ...(subjectsFollow ? retimedSubjects(project, mapping) : []),
+  ];
+  return { name, operations };
+}
+
+/** Lets a move run backward over the same stretch of time, its racks and its hand with it. */
 export function reverseMove(project: Project, cameraId: string): Edit {
   const [first, last] = moveSpan(project, cameraId);
+  const camera = existing(project, 'camera', cameraId);
   const move = existing(project, 'move', moveOf(project, cameraId)?.id ?? cameraId);
-  // Each curve is turned about the middle of the whole move, not of itself.
-  const curves = Object.fromEntries(
-    Object.entries(move.curves).map(([channel, curve]) => {
-      const keys = reversed(curve, allTimes(curve));
-      const [from, to] = [curve[0]?.atFlicks ?? 0, curve.at(-1)?.atFlicks ?? 0];
-      const shift = first + last - (from + to);
-      return [channel, keys.map((key): Key => ({ ...key, atFlicks: key.atFlicks + shift }))];
-    }),
-  );
-  const marks = move.marks.map((mark) => ({ ...mark, atFlicks: first + last - mark.atFlicks }));
-  const name = `Reverse the move of ${existing(project, 'camera', cameraId).name}`;
-  return { name, operations: [patching(project, 'move', move.id, { curves, marks })] };
+  const [from, to] = clockSpanOf(move) ?? [first, last];
+  const operations = [
+    patching(project, 'move', move.id, mirroredMove(move, first + last, from + to)),
+    ...cameraPatch(project, cameraId, mirroredCamera(camera, first + last)),
+  ];
+  return { name: `Reverse the move of ${camera.name}`, operations };
 }
 
 /**
- * Lets a move begin at `from` and end at `to` times its even speed, in the same length: a key at both ends and one in the
- * middle of the channel `timeWarp`, which can be edited further like any other.
+ * Lets a move begin at `from` and end at `to` times its even speed, in the same length: a key at both ends of the channel
+ * `timeWarp`, which can be edited further like any other. It takes the place of a speed curve that is there.
  */
 export function rampMove(project: Project, cameraId: string, from: number, to: number): Edit {
   const [first, last] = moveSpan(project, cameraId);
   const move = existing(project, 'move', moveOf(project, cameraId)?.id ?? cameraId);
+  const [clockFirst, clockLast] = clockSpanOf(move) ?? [first, last];
+  if (last === first) throw new CoreError('out-of-range', 'One key has no length. Set another one first.', 'speed');
   if (!(from >= 0 && to >= 0 && from + to > 0)) {
     throw new CoreError('out-of-range', 'Speeds are 0 or more, and not both 0.', 'speed');
   }
-  const span = last - first;
   const seconds = (flicks: number) => flicks / FLICKS_PER_SECOND;
   // Speed falls or rises evenly from a to b, scaled so that the whole is covered: a cubic with these end slopes.
-  const scale = 2 / (from + to);
-  const third = Math.round(span / 3);
+  const scale = (2 / (from + to)) * ((clockLast - clockFirst) / (last - first));
+  const third = Math.round((last - first) / 3);
+  const none = { flicks: 0, value: 0 };
+  const out = { flicks: third, value: seconds(third) * from * scale };
+  const into = { flicks: -third, value: -seconds(third) * to * scale };
   const timeWarp: Curve = [
-    {
-      atFlicks: first,
-      value: seconds(first),
-      shape: 'free',
-      in: { flicks: 0, value: 0 },
-      out: { flicks: third, value: seconds(third) * from * scale },
-    },
-    {
-      atFlicks: last,
-      value: seconds(last),
-      shape: 'free',
-      out: { flicks: 0, value: 0 },
-      in: { flicks: -third, value: -seconds(third) * to * scale },
-    },
+    { atFlicks: first, value: seconds(clockFirst), shape: 'free', in: none, out },
+    { atFlicks: last, value: seconds(clockLast), shape: 'free', in: into, out: none },
   ];
   return {
     name: `Speed curve on ${existing(project, 'camera', cameraId).name}`,
@@ -144,29 +114,15 @@ export function rampMove(project: Project, cameraId: string, from: number, to: n
   };
 }
 
-export function retimedSubjects(project: Project, mapping: KeyMapping): Operation[] {
+/** Everything in the set that moves, in another time. */
+export function retimedSubjects(project: Project, mapping: TimeMapping): Operation[] {
   return Object.values(project.placements).flatMap((placement) => {
-    const parts = retimedPlacement(placement, mapping);
+    const parts = mappedPlacement(placement, mapping);
     return parts ? [patching(project, 'placement', placement.id, parts)] : [];
   });
 }
 
-function retimedPlacement({ motion, clip }: Placement, mapping: KeyMapping): Partial<Placement> | undefined {
-  const { timeScale = 1, aboutFlicks = 0, shiftFlicks = 0 } = mapping;
-  const at = (flicks: number) => Math.round(aboutFlicks + (flicks - aboutFlicks) * timeScale + shiftFlicks);
-  const parts: { motion?: PlacementMotion; clip?: Placement['clip'] } = {};
-  if (motion.kind === 'keys') {
-    const curves = Object.fromEntries(
-      Object.entries(motion.curves).map(([channel, curve]) => [channel, [...mapKeys(curve, allTimes(curve), mapping)]]),
-    ) as typeof motion.curves;
-    parts.motion = { ...motion, curves };
-  } else if (motion.kind === 'path') {
-    parts.motion = {
-      ...motion,
-      startFlicks: Math.max(0, at(motion.startFlicks)),
-      speedMps: motion.speedMps / timeScale,
-    };
-  }
-  if (clip) parts.clip = { ...clip, startFlicks: at(clip.startFlicks), rate: clip.rate / timeScale };
-  return Object.keys(parts).length > 0 ? parts : undefined;
+/** The operation that gives a camera other times; none where it holds none. */
+export function cameraPatch(project: Project, cameraId: string, parts: Partial<Camera>): Operation[] {
+  return Object.keys(parts).length > 0 ? [patching(project, 'camera', cameraId, parts)] : [];
 }

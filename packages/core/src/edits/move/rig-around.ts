@@ -1,12 +1,12 @@
 import type { CameraState } from '../../camera';
-import { ahead, cameraAt } from '../../camera';
+import { ahead, steadyAt } from '../../camera';
 import { CoreError } from '../../error';
 import type { Placement, Project, Rig, RigKind, RigOf } from '../../model';
 import { existing, RIG_DEFAULTS } from '../../model';
 import { subjectPointAt, subjectsIn } from '../../set';
 import type { Vector } from '../../space';
 import { distanceBetween, inverseRotation, rotationOf, turned } from '../../space';
-import { keyTimes } from './change-rig';
+import { keyTimes, seenAtClock } from './change-rig';
 
 /** Length of a new rail without marks to lead it, and how far behind the camera a crane's base stands, metres. */
 const NEW_RAIL_M = 4;
@@ -19,7 +19,7 @@ const NEW_ARM_M = 5;
  * @param groundM height of the ground under the camera.
  */
 export function rigAround(project: Project, cameraId: string, kind: RigKind, atFlicks: number, groundM = 0): Rig {
-  const state = cameraAt(project, cameraId, atFlicks);
+  const state = steadyAt(project, cameraId, atFlicks);
   if (kind === 'sticks') return { kind };
   if (kind === 'rail') return railUnder(project, cameraId, state, groundM);
   if (kind === 'crane') {
@@ -84,5 +84,5 @@ function railUnder(project: Project, cameraId: string, state: CameraState, groun
 
 /** The camera at the times at which something brings it to a place. */
 function keyPlaces(project: Project, cameraId: string): readonly CameraState[] {
-  return keyTimes(project, cameraId).map((at) => cameraAt(project, cameraId, at));
+  return keyTimes(project, cameraId).map((at) => seenAtClock(project, cameraId, at).state);
 }

@@ -1,5 +1,6 @@
+import { clockAt } from '../../camera';
 import type { Curve, Key } from '../../curve';
-import { keyIndexAt, valueAt } from '../../curve';
+import { handleAt, keyIndexAt, mirrored } from '../../curve';
 import { CoreError } from '../../error';
 import type { Project } from '../../model';
 import { existing, moveOf } from '../../model';
@@ -22,18 +23,20 @@ export function settle(
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
   const move = moveOf(project, cameraId);
+  const jolt = clockAt(move, atFlicks);
   const frame = flicksPerFrame(project.head.rate);
   const length = Math.max(frame, Math.round(flicksFromSeconds(settleS) / frame) * frame);
   let mended = 0;
   const moved = new Map<number, number>();
   const curves = Object.fromEntries(
     Object.entries(move?.curves ?? {}).map(([channel, curve]) => {
-      const near = nearestKey(curve, atFlicks);
+      const held = channel === 'timeWarp' || curve.some(({ shape }) => shape === 'hold');
+      const near = held ? undefined : nearestKey(curve, jolt);
       if (near === undefined || curve.length < 2) return [channel, curve];
       const next =
         kind === 'sudden-stop'
           ? drawnOut(curve, near, length)
-          : mirroredInTime(drawnOut(mirroredInTime(curve), curve.length - 1 - near, length));
+          : mirrored(drawnOut(mirrored(curve, 0), curve.length - 1 - near, length), 0);
       if (next === curve) return [channel, curve];
       mended += 1;
       const [was, is] = [curve[near]?.atFlicks, next[near]?.atFlicks];
@@ -68,45 +71,18 @@ function drawnOut(curve: Curve, index: number, length: number): Curve {
   const room = after ? (after.atFlicks - key.atFlicks) / 2 : Infinity;
   const later = Math.round(Math.min(length / 2, room));
   const span = key.atFlicks + later - before.atFlicks;
-  const slope = slopeAfter(curve, before);
+  const leaving = handleAt(curve, index - 1, 'out');
+  const slope = leaving.flicks > 0 ? leaving.value / leaving.flicks : 0;
   const lead = Math.round(Math.min(span * 0.45, span - length > 0 ? (span - length) / 2 + 1 : span * 0.2));
   return curve.map((one, i): Key => {
     if (i === index - 1 && one.shape !== 'hold') {
       const out = { flicks: lead, value: slope * lead };
-      return { ...one, shape: 'free', in: one.in ?? inwards(curve, i), out };
+      return { ...one, shape: 'free', in: handleAt(curve, i, 'in'), out };
     }
     if (i !== index) return one;
     const into = { flicks: -Math.min(length, Math.round(span * 0.8)), value: 0 };
     const out = one.shape === 'free' && one.out ? one.out : { flicks: 0, value: 0 };
     const left = after ? { flicks: Math.round((after.atFlicks - one.atFlicks - later) / 3), value: 0 } : out;
     return { ...one, atFlicks: one.atFlicks + later, shape: 'free', in: into, out: after ? left : out };
-  });
-}
-
-/** Slope with which a curve leaves a key, value per flick. */
-function slopeAfter(curve: Curve, key: Key): number {
-  const step = 1000;
-  return ((valueAt(curve, key.atFlicks + step) ?? key.value) - key.value) / step;
-}
-
-/** The way a key is come to now, as a handle. */
-function inwards(curve: Curve, index: number): NonNullable<Key['in']> {
-  const [before, key] = [curve[index - 1], curve[index]];
-  if (!before || !key) return { flicks: 0, value: 0 };
-  const flicks = -Math.round((key.atFlicks - before.atFlicks) / 3);
-  const step = 1000;
-  const slope = (key.value - (valueAt(curve, key.atFlicks - step) ?? key.value)) / step;
-  return { flicks, value: slope * flicks };
-}
-
-/** A curve seen in a mirror of time, so that a start becomes a stop. */
-function mirroredInTime(curve: Curve): Curve {
-  const turned = (side: Key['in']): Key['in'] => side && { flicks: -side.flicks, value: side.value };
-  return [...curve].reverse().map((key, i, all): Key => {
-    const { in: into, out, ...rest } = key;
-    const [next, before] = [turned(out), turned(into)];
-    // How a curve goes between two keys is said by the earlier one, which is the later one now.
-    const shape = key.shape === 'linear' || key.shape === 'hold' ? (all[i + 1]?.shape ?? key.shape) : key.shape;
-    return { ...rest, atFlicks: -key.atFlicks, shape, ...(next && { in: next }), ...(before && { out: before }) };
   });
 }

@@ -1,6 +1,7 @@
 import type { SavedView } from '../../camera';
 import { ahead } from '../../camera';
 import type { Curve, Key } from '../../curve';
+import { valueAt } from '../../curve';
 import { CoreError } from '../../error';
 import type { Camera, Mark, Operation, Project } from '../../model';
 import { existing, moveOf, RIG_DEFAULTS } from '../../model';
@@ -9,6 +10,7 @@ import { pathThrough } from '../../space';
 import { flicksPerFrame } from '../../time';
 import type { Edit } from '../edit';
 import { patching } from '../edit';
+import { inSceneTime } from './bake';
 import { moveOperations } from './curves';
 
 /** A move through views that is asked for. */
@@ -44,18 +46,13 @@ export function moveThroughViews(
   const aimsM = distinct(views.map(({ state }) => [...ahead(state)]));
   const track = pathThrough(nodesM);
   const total = legs.reduce((sum, leg) => sum + leg, 0);
-  const times = [0];
-  for (const [i, leg] of legs.entries()) {
-    const share = (track.nodeDistancesM[i + 1] ?? 0) / (track.lengthM || 1);
-    const at = even ? Math.round((total * share) / frame) * frame : (times[i] ?? 0) + leg;
-    // Rounding to frames never lets two views fall on one.
-    times.push(Math.max((times[i] ?? 0) + frame, at));
-  }
+  const spaced = evenly(track.lengthM, atFlicks, total, eased);
+  const starts = legs.reduce<readonly number[]>((all, leg) => [...all, (all.at(-1) ?? 0) + leg], [0]);
+  // At an even speed the camera is at its views when it is, on a frame or between two.
+  const times = even ? track.nodeDistancesM.map((metres) => timeReaching(spaced, metres) - atFlicks) : starts;
   const through = (values: readonly number[]): Curve =>
     values.map((value, i) => ({ atFlicks: atFlicks + (times[i] ?? 0), value, shape: 'smooth' }));
-  const along = even
-    ? evenly(track.lengthM, atFlicks, times.at(-1) ?? total, eased)
-    : endings(through(track.nodeDistancesM), eased);
+  const along = even ? spaced : endings(through(track.nodeDistancesM), eased);
   const aim: Camera['aim'] = { kind: 'path', nodesM: aimsM, closed: false };
   const curves: Record<string, Curve> = {
     along,
@@ -64,7 +61,7 @@ export function moveThroughViews(
     focalLength: through(views.map(({ state }) => state.lens.focalLengthMm)),
     focusDistance: through(views.map(({ state }) => state.focus.distanceM)),
   };
-  const kept = Object.entries(moveOf(project, cameraId)?.curves ?? {}).filter(([channel]) => KEPT.has(channel));
+  const kept = Object.entries(inSceneTime(project, cameraId)).filter(([channel]) => KEPT.has(channel));
   const marks = views.map(({ name }, i): Mark => ({
     id: markIds[i] ?? '',
     name,
@@ -141,6 +138,17 @@ function evenly(lengthM: number, atFlicks: number, spanFlicks: number, eased: bo
     },
     { atFlicks: atFlicks + spanFlicks, value: lengthM, shape: 'free', in: { flicks: -third, value: 0 }, out: none },
   ];
+}
+
+/** The first time at which a curve that rises has come to a value, flicks. */
+function timeReaching(curve: Curve, value: number): number {
+  let [low, high] = [curve[0]?.atFlicks ?? 0, curve.at(-1)?.atFlicks ?? 0];
+  while (high - low > 1) {
+    const middle = Math.round((low + high) / 2);
+    if ((valueAt(curve, middle) ?? 0) < value) low = middle;
+    else high = middle;
+  }
+  return (valueAt(curve, low) ?? 0) >= value ? low : high;
 }
 
 /** A smooth curve eases at its ends by itself; one that does not leaves and arrives at its speed. */

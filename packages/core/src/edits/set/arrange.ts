@@ -1,16 +1,15 @@
 import { CoreError } from '../../error';
 import type { Placement, Project } from '../../model';
 import { existing, PLACEMENT_DEFAULTS } from '../../model';
-import { boxCornersAt, carrierAt, placementAt, withAttached } from '../../set';
+import { boxCornersAt, carrierAt, placementAt, rootsOf, withAttached } from '../../set';
 import type { Frame, Vector } from '../../space';
-import { anglesOf, withAxis, within } from '../../space';
+import { anglesOf, inverseRotation, turned, withAxis, within } from '../../space';
 import type { Edit } from '../edit';
 import { creation, deletion, patching } from '../edit';
-import { movedParts } from './placement-motion';
+import { movedParts, shiftedParts } from './placement-motion';
 import { freeName, naming } from './placements';
 
 /** Sides to which several things can be aligned along an axis of the world. */
-
 export type AlignSide = 'low' | 'middle' | 'high';
 
 /** A copy of each placement and of all that is attached to it, moved by `stepM`. @param makeId gives a new id each time. */
@@ -50,13 +49,13 @@ function copies(
   stepM: Vector,
   names: Set<string>,
 ) {
-  const roots = new Set(placementIds);
-  const all = placementIds.flatMap((id) => withAttached(project, id));
+  const roots = new Set(rootsOf(project, placementIds));
+  const all = [...roots].flatMap((id) => withAttached(project, id));
   const newIds = new Map(all.map((placement) => [placement.id, makeId()]));
   return [...new Set(all)].map((placement) => {
     const { revision: _revision, ...own } = placement;
     const id = newIds.get(placement.id) as string;
-    const moved = roots.has(placement.id) ? movedBy(project, placement, stepM, 0) : {};
+    const moved = roots.has(placement.id) ? shiftedBy(project, placement, stepM) : {};
     const parentId = placement.parentId === null ? null : (newIds.get(placement.parentId) ?? placement.parentId);
     return creation('placement', { ...own, ...moved, id, parentId, name: nextName(project, placement.name, names) });
   });
@@ -80,6 +79,11 @@ export function movedBy(project: Project, placement: Placement, [dx, dy, dz]: Ve
   return movedParts(placement, atFlicks, { positionM: [x, y, z] });
 }
 
+/** What moving a placement by a vector of the world changes of it, all its movement with it. */
+function shiftedBy(project: Project, placement: Placement, stepM: Vector) {
+  return shiftedParts(placement, turned(stepM, inverseRotation(carrierAt(project, placement, 0).quaternion)));
+}
+
 /** Brings things to one side, or to one middle, along an axis (0 east, 1 up, 2 south) of the world. */
 export function alignPlacements(
   project: Project,
@@ -88,7 +92,7 @@ export function alignPlacements(
   side: AlignSide,
   atFlicks: number,
 ): Edit {
-  const spans = placementIds.map((id) => {
+  const spans = rootsOf(project, placementIds).map((id) => {
     const placement = existing(project, 'placement', id);
     const along = boxCornersAt(project, placement, atFlicks).map((corner) => corner[axis]);
     return { placement, low: Math.min(...along), high: Math.max(...along) };
@@ -110,7 +114,8 @@ export function alignPlacements(
 export function groupPlacements(project: Project, placementIds: readonly string[], groupId: string): Edit {
   const [first] = placementIds.map((id) => existing(project, 'placement', id));
   if (!first) throw new CoreError('unknown-entity', 'Choose what the group is to hold.');
-  const places = placementIds.map((id) => placementAt(project, id, 0).positionM);
+  const ids = rootsOf(project, placementIds);
+  const places = ids.map((id) => placementAt(project, id, 0).positionM);
   const mean = (axis: 0 | 1 | 2) => places.reduce((sum, place) => sum + place[axis], 0) / places.length;
   const positionM: Vector = [mean(0), Math.min(...places.map((place) => place[1])), mean(2)];
   const group: Placement = {
@@ -125,7 +130,7 @@ export function groupPlacements(project: Project, placementIds: readonly string[
   const { revision: _revision, ...own } = group;
   return {
     name: `Group ${naming(project, placementIds)}`,
-    operations: [creation('placement', own), ...attaching(project, placementIds, group, 0)],
+    operations: [creation('placement', own), ...attaching(project, ids, group, 0)],
   };
 }
 
@@ -155,7 +160,7 @@ export function attachPlacements(
   const what = `${naming(project, placementIds)}${parent ? ` to ${parent.name}` : ''}`;
   return {
     name: parent ? `Attach ${what}` : `Detach ${what}`,
-    operations: attaching(project, placementIds, parent, atFlicks),
+    operations: attaching(project, parent ? rootsOf(project, placementIds) : placementIds, parent, atFlicks),
   };
 }
 

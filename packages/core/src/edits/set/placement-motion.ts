@@ -45,6 +45,18 @@ export function movedParts(placement: Placement, atFlicks: number, pose: LocalPo
   return { ...own, motion: movedWalk(motion, [x - here[0], y - here[1], z - here[2]]) };
 }
 
+/** What moving a placement with all its movement by a way within what it is attached to changes of it: every key, or its walk. */
+export function shiftedParts({ positionM: [x, y, z], motion }: Placement, way: Vector): PlacementParts {
+  const positionM: Vector = [x + way[0], y + way[1], z + way[2]];
+  if (motion.kind === 'still') return { positionM };
+  if (motion.kind === 'path') return { positionM, motion: movedWalk(motion, way) };
+  const curves = { ...motion.curves };
+  AXES.forEach((channel, i) => {
+    curves[channel] = curves[channel]?.map((key) => ({ ...key, value: key.value + (way[i] ?? 0) }));
+  });
+  return { positionM, motion: { ...motion, curves } };
+}
+
 function valuesOf({ positionM, panDeg, tiltDeg, rollDeg }: LocalPose): Partial<Record<PlacementChannel, number>> {
   const values: Partial<Record<PlacementChannel, number>> = {};
   positionM?.forEach((value, i) => (values[AXES[i] as PlacementChannel] = value));

@@ -3,6 +3,7 @@ import { existing, PLACEMENT_DEFAULTS } from '../../model';
 import { withAttached } from '../../set';
 import type { Vector } from '../../space';
 import type { Edit } from '../edit';
+import { lettingGo } from './letting-go';
 import { creation, deletion, patching } from '../edit';
 
 /** What can be set of a placement at once. */
@@ -118,18 +119,29 @@ export function setPlacements(
   };
 }
 
-/** Takes placements out with all that is attached to them. */
+/**
+ * Takes placements out with all that is attached to them. Cameras that were carried by one of them, aimed at it or focused on it
+ * stay as they were when they are first seen.
+ */
 export function deletePlacements(project: Project, placementIds: readonly string[]): Edit {
   const all = new Set(placementIds.flatMap((id) => withAttached(project, id).map((one) => one.id)));
   // What is attached goes before what carries it.
   const depth = (id: string): number => {
-    const parentId = project.placements[id]?.parentId;
-    return parentId != null && all.has(parentId) ? 1 + depth(parentId) : 0;
+    const passed = new Set<string>();
+    for (let at: string | null | undefined = id; at != null && all.has(at) && !passed.has(at);) {
+      passed.add(at);
+      at = project.placements[at]?.parentId;
+    }
+    return passed.size;
   };
-  const deepestFirst = [...all].sort((a, b) => depth(b) - depth(a));
+  const depths = new Map([...all].map((id) => [id, depth(id)]));
+  const deepestFirst = [...all].sort((a, b) => (depths.get(b) ?? 0) - (depths.get(a) ?? 0));
   return {
     name: `Take out ${naming(project, placementIds)}`,
-    operations: deepestFirst.map((id) => deletion(project, 'placement', id)),
+    operations: [
+      ...Object.values(project.cameras).flatMap((camera) => lettingGo(project, camera, all)),
+      ...deepestFirst.map((id) => deletion(project, 'placement', id)),
+    ],
   };
 }
 

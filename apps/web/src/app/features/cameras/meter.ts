@@ -34,7 +34,7 @@ export interface Reading {
   readonly luminanceCdM2: number;
   /** EV that the meter would set. */
   readonly ev: number;
-  /** Stops by which the present setting is brighter than the meter's: positive is over. */
+  /** Stops by which the setting at that time was brighter than the meter's: positive is over. */
   readonly over: number;
 }
 
@@ -59,6 +59,13 @@ export class Meter {
   readonly settingEv = computed(() => {
     const exposure = this.viewpoint.state()?.exposure;
     return exposure && exposure.ev100 + exposure.ndStops;
+  });
+
+  /** Stops by which the present setting is brighter than the meter's: positive is over. None where nothing was read of this camera. */
+  readonly over = computed(() => {
+    const [reading, ev] = [this.reading(), this.settingEv()];
+    const read = reading?.cameraId === this.viewpoint.camera()?.id ? reading : undefined;
+    return read && ev !== undefined ? read.ev - ev : undefined;
   });
 
   constructor() {

@@ -1,5 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { Vector } from '@arvex/core';
+import type { HeldSharp } from '@arvex/core';
 import { distanceAlongAxis, holdSharpMarked, lengthText, setCamera } from '@arvex/core';
 import type { Display, Picked } from '@arvex/stage';
 import { Notices, ProjectStore } from '../../data';
@@ -84,19 +85,13 @@ export class PictureTools {
   }
 
   /** Focus and the marked f-stop that hold everything from `nearM` to `farM` sharp with the edited camera's lens. */
-  solve(nearM: number, farM: number): { focusM: number; fStop: number } | undefined {
+  solve(nearM: number, farM: number): (HeldSharp & { focusM: number }) | undefined {
     const state = this.viewpoint.state();
-    if (!state || !(nearM > 0) || farM <= nearM) return undefined;
+    if (!state || !(nearM * 1000 > state.lens.focalLengthMm) || farM <= nearM) return undefined;
     const { lens, focus } = state;
     const widest = lens.kitLens?.widestStop ?? 1;
-    const { focusMm, fStop } = holdSharpMarked(
-      lens.focalLengthMm,
-      nearM * 1000,
-      farM * 1000,
-      focus.blurLimitMm,
-      widest,
-    );
-    return { focusM: focusMm / 1000, fStop };
+    const held = holdSharpMarked(lens.focalLengthMm, nearM * 1000, farM * 1000, focus.blurLimitMm, widest);
+    return { ...held, focusM: held.focusMm / 1000 };
   }
 
   /** Holds everything from `nearM` to `farM` sharp; says what that does to exposure. */
@@ -109,9 +104,13 @@ export class PictureTools {
       return;
     }
     const said = this.focus.hold(solved.focusM, solved.fStop);
-    const reach = lengthText(farM, unit);
+    const [near, far] = [lengthText(nearM, unit), lengthText(farM, unit)];
+    const where = `ƒ${solved.fStop} at ${lengthText(solved.focusM, unit)}`;
+    const [from, to] = [lengthText(solved.nearMm / 1000, unit), lengthText(solved.farMm / 1000, unit)];
     this.notices.done(
-      `ƒ${solved.fStop} at ${lengthText(solved.focusM, unit)} holds ${lengthText(nearM, unit)} to ${reach}. ${said}`,
+      solved.holds
+        ? `${where} holds ${near} to ${far}. ${said}`
+        : `No stop of this lens holds ${near} to ${far}: ${where} holds ${from} to ${to}. ${said}`,
     );
   }
 }

@@ -107,7 +107,7 @@ export class ComfortReport {
   /** Draws a sudden start or stop out. */
   settle({ kind, fromFrame }: ComfortEvent): void {
     const rate = this.store.project()?.head.rate;
-    if (kind === 'strobe' || !rate) return;
+    if (kind === 'strobe' || kind === 'reversal' || !rate) return;
     const atFlicks = flicksAtFrame(this.sceneFrame(fromFrame), rate);
     this.moves.edit((project, cameraId) => settle(project, cameraId, { kind, atFlicks, settleS: this.settleS() }));
   }

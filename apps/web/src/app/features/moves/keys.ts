@@ -2,6 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import type { AfterLast, Channel, ChannelFace, Curve, Key, KeyMapping } from '@arvex/core';
 import {
   channelFace,
+  CoreError,
   easedKeys,
   keyHere,
   looped,
@@ -80,11 +81,34 @@ export class Keys {
     return Math.round(flicks / frame) * frame;
   };
 
-  /** Chosen keys moved or scaled; with the times they come to, for what stays chosen. */
+  /**
+   * Chosen keys moved or scaled. They stop together at the scene's first frame, all channels in step; as they are where two of a
+   * channel would fall on one frame.
+   */
   mapped(mapping: KeyMapping, values: Readonly<Record<string, number>> = {}): Record<string, Curve> {
+    try {
+      return this.mapping(this.held(mapping), values);
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      return this.mapping({}, values);
+    }
+  }
+
+  private mapping(mapping: KeyMapping, values: Readonly<Record<string, number>>): Record<string, Curve> {
     return this.with((curve, times, channel) =>
       mapKeys(curve, times, { ...mapping, shiftValue: values[channel] ?? mapping.shiftValue ?? 0 }, this.snap),
     );
+  }
+
+  /** A mapping that brings no chosen key to before the scene. */
+  private held(mapping: KeyMapping): KeyMapping {
+    const times = Object.values(this.chosen()).flatMap((chosen) => [...chosen]);
+    const first = Math.min(0, ...times.map((time) => this.mappedTime(time, mapping)));
+    return { ...mapping, shiftFlicks: (mapping.shiftFlicks ?? 0) - first };
+  }
+
+  private mappedTime(time: number, { timeScale = 1, aboutFlicks = 0, shiftFlicks = 0 }: KeyMapping): number {
+    return this.snap(aboutFlicks + (time - aboutFlicks) * timeScale + shiftFlicks);
   }
 
   commit(what: string, curves: Readonly<Record<string, Curve>>): boolean {
@@ -94,9 +118,15 @@ export class Keys {
 
   /** Makes a mapping, and keeps the same keys chosen where they have come to. */
   map(what: string, mapping: KeyMapping, values: Readonly<Record<string, number>> = {}): void {
-    const { timeScale = 1, aboutFlicks = 0, shiftFlicks = 0 } = mapping;
-    if (!this.commit(what, this.mapped(mapping, values))) return;
-    const to = (time: number) => Math.max(0, this.snap(aboutFlicks + (time - aboutFlicks) * timeScale + shiftFlicks));
+    const held = this.held(mapping);
+    try {
+      if (!this.commit(what, this.mapping(held, values))) return;
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.notices.error(error);
+      return;
+    }
+    const to = (time: number) => this.mappedTime(time, held);
     const entries = Object.entries(this.chosen()).map(([channel, times]) => [channel, new Set([...times].map(to))]);
     this.chosen.set(Object.fromEntries(entries) as Record<string, ReadonlySet<number>>);
   }

@@ -1,6 +1,6 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { Mark } from '@arvex/core';
-import { flicksPerFrame, framesInFlicks, marksInOrder, moveOf, removeMark, setMark } from '@arvex/core';
+import { flicksPerFrame, framesInFlicks, marksInOrder, moveOf, removeMark, sceneOfMark, setMark } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Playhead, Viewpoint } from '../../session';
 
@@ -40,10 +40,16 @@ export class Marks {
     this.playhead.goTo(this.frameOf(mark));
   }
 
+  /** Scene time at which a mark is seen, flicks: a speed curve may lead there at another time than the mark's own. */
+  sceneFlicks(mark: Mark): number {
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
+    return sceneOfMark(project && camera && moveOf(project, camera.id), mark);
+  }
+
   /** Frame of scene time, counted from 0, at which a mark stands. */
   frameOf(mark: Mark): number {
     const rate = this.store.project()?.head.rate;
-    return rate ? framesInFlicks(mark.atFlicks, rate) : 0;
+    return rate ? framesInFlicks(this.sceneFlicks(mark), rate) : 0;
   }
 
   /** The next mark after the playhead, or the last one before it. */
@@ -54,8 +60,8 @@ export class Marks {
     const marks = this.marks();
     const next =
       direction > 0
-        ? marks.find((mark) => mark.atFlicks > flicks + near)
-        : marks.findLast((mark) => mark.atFlicks < flicks - near);
+        ? marks.find((mark) => this.sceneFlicks(mark) > flicks + near)
+        : marks.findLast((mark) => this.sceneFlicks(mark) < flicks - near);
     if (next) this.jump(next);
   }
 }

@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Render } from '@arvex/core';
-import { durationText } from '../../ui';
+import { durationText, IconButton } from '../../ui';
 import { Renders } from './renders';
 
 const REFRESH_MS = 1000;
@@ -11,7 +11,7 @@ const REFRESH_MS = 1000;
 /** Renders with their progress; what is finished can be watched and taken away. */
 @Component({
   selector: 'arvex-output-list',
-  imports: [MatIcon, MatProgressBar, MatTooltip],
+  imports: [IconButton, MatIcon, MatProgressBar, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>Output</h2>
@@ -64,6 +64,18 @@ const REFRESH_MS = 1000;
                 <mat-icon>close</mat-icon>Cancel
               </button>
             }
+            @case ('failed') {
+              <button type="button" class="pill" (click)="renders.again(render.id)">
+                <mat-icon>replay</mat-icon>Try again
+              </button>
+            }
+          }
+          @if (render.state !== 'rendering' && render.state !== 'encoding') {
+            <button
+              arvexIconButton="delete"
+              [label]="'Delete ' + render.name + ' with its frames and its movie'"
+              (click)="renders.delete(render.id)"
+            ></button>
           }
         </span>
       </div>
@@ -88,7 +100,7 @@ export class OutputList {
   protected status(render: Render): string {
     this.now();
     const { framesDone, frameCount, state, error, movieBytes } = render;
-    if (state === 'failed') return `not encoded: ${error ?? 'unknown reason'}`;
+    if (state === 'failed') return `${framesDone} of ${frameCount} · failed: ${error ?? 'unknown reason'}`;
     if (state === 'cancelled') return `cancelled at ${framesDone} of ${frameCount}`;
     if (state === 'encoding') return `${frameCount} of ${frameCount} · making the movie`;
     if (state === 'done') return `${frameCount} frames · ${((movieBytes ?? 0) / 1e6).toFixed(1)} MB`;

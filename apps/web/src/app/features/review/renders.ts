@@ -1,11 +1,12 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import type { Render } from '@arvex/core';
-import { pageOf, renderSchema } from '@arvex/core';
+import type { Render, RoomTaken } from '@arvex/core';
+import { pageOf, renderSchema, roomSchema } from '@arvex/core';
 import type { RenderEnd } from '@arvex/renderer';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import { catchError, debounceTime, defer, EMPTY, exhaustMap, filter, Observable, switchMap, take } from 'rxjs';
+import { z } from 'zod';
 import { Api, holding, Notices, ProjectStore, retryWithPauses } from '../../data';
 import { Playhead } from '../../session';
 import type { RenderWorker } from './render.worker';
@@ -36,6 +37,8 @@ export class Renders {
   readonly trouble = signal<string | undefined>(undefined);
   /** The render whose movie is watched. */
   readonly watched = signal<string | undefined>(undefined);
+  /** How much room the project takes on the server's disk, and how much is left; unknown before it is asked. */
+  readonly room = signal<RoomTaken | undefined>(undefined);
   readonly current = computed(() => this.list().find((render) => render.state === 'rendering'));
 
   constructor() {
@@ -86,12 +89,44 @@ export class Renders {
     await this.refresh();
   }
 
+  /** Deletes a render with its frames and its movie. */
+  async delete(renderId: string): Promise<void> {
+    try {
+      await this.api.delete(`/renders/${renderId}`, z.unknown());
+    } catch (error) {
+      this.notices.error(error);
+    }
+    if (this.watched() === renderId) this.watched.set(undefined);
+    await this.refresh();
+  }
+
+  /** Takes up a render again that failed. */
+  async again(renderId: string): Promise<void> {
+    try {
+      await this.api.post(`/renders/${renderId}/again`, {}, renderSchema);
+    } catch (error) {
+      this.notices.error(error);
+    }
+    await this.refresh();
+  }
+
   /** Seconds that a render still takes, from the pace seen in this tab; nothing before there is a pace. */
   secondsLeft({ id, framesDone, frameCount }: Render): number | undefined {
     const pace = this.paces.get(id);
     const made = framesDone - (pace?.done ?? framesDone);
     if (!pace || made < 1) return undefined;
     return ((performance.now() - pace.since) / 1000 / made) * (frameCount - framesDone);
+  }
+
+  /** Asks how much room there is: before a render begins, and when one has ended. */
+  async lookAtRoom(): Promise<void> {
+    const projectId = this.store.project()?.head.id;
+    if (projectId === undefined) return;
+    try {
+      this.room.set(await this.api.get(`/projects/${projectId}/room`, roomSchema));
+    } catch {
+      this.room.set(undefined); // not known is not said
+    }
   }
 
   private async refresh(): Promise<void> {

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { cutOf, frameName } from '@arvex/core';
 import { viewOf, withShutter } from '@arvex/stage/view';
@@ -6,7 +6,7 @@ import { Notices, ProjectStore } from '../../data';
 import { StageHost } from '../../drawing';
 import { Checks, Findings } from '../../readiness';
 import { Playhead, Viewpoint } from '../../session';
-import { durationText, rateText, Switch, switchChoices } from '../../ui';
+import { bytesText, durationText, rateText, Switch, switchChoices } from '../../ui';
 import { OUTPUT_SAMPLES, Renders } from './renders';
 
 /** Shares of the delivery size. */
@@ -18,7 +18,11 @@ interface OneFrame {
   readonly fileName: string;
   readonly seconds: number;
   readonly share: number;
+  readonly bytes: number;
 }
+
+/** What a pixel of a picture takes as PNG, about. */
+const USUAL_BYTES_A_PIXEL = 1.2;
 
 /** The bench of the Review step: how the cut is rendered, and a frame to try first. */
 @Component({
@@ -65,6 +69,39 @@ export class ReviewBench {
     return one?.share === this.share() ? durationText(one.seconds * this.frames()) : undefined;
   });
 
+  /** Bytes that the frames of the cut take about: what a frame that was tried took, or a usual one of this size. */
+  private readonly needed = computed(() => {
+    const { width, height } = this.size();
+    const one = this.frame();
+    const each = one?.share === this.share() ? one.bytes : width * height * USUAL_BYTES_A_PIXEL;
+    return each * this.frames();
+  });
+  /** How much room the project takes, how much this render takes about, and how much is left. */
+  protected readonly room = computed(() => {
+    const room = this.renders.room();
+    if (!room) return undefined;
+    const [project, render, free] = [room.projectBytes, this.needed(), room.freeBytes].map(bytesText);
+    return `This takes about ${render} of ${free} that are free; the project has ${project} so far.`;
+  });
+  protected readonly tight = computed(() => {
+    const room = this.renders.room();
+    return room !== undefined && this.needed() > room.freeBytes * 0.9;
+  });
+
+  constructor() {
+    // Looked at when the bench opens, and whenever the list of renders is another one or one of them has ended.
+    const ended = computed(() =>
+      this.renders
+        .all()
+        .map(({ id, state }) => `${id} ${state}`)
+        .join(),
+    );
+    effect(() => {
+      ended();
+      untracked(() => void this.renders.lookAtRoom());
+    });
+  }
+
   /** Draws the frame at the playhead just as output will, and says how long that took. */
   protected async oneFrame(): Promise<void> {
     const [project, state, seen] = [this.store.project(), this.viewpoint.state(), this.playhead.seen()];
@@ -87,6 +124,7 @@ export class ReviewBench {
         fileName: `${name}.png`,
         seconds: milliseconds / 1000,
         share: this.share(),
+        bytes: blob.size,
       });
     } catch (error) {
       this.notices.error(error);

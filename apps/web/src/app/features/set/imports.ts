@@ -1,11 +1,19 @@
 import { inject, Injectable, signal } from '@angular/core';
-import { addReference, bringIn, bringInCard, geometryFileSchema, pictureFileSchema, setOf } from '@arvex/core';
+import {
+  addReference,
+  bringIn,
+  bringInCard,
+  geometryFileSchema,
+  pictureFileSchema,
+  setOf,
+  shortened,
+} from '@arvex/core';
 import type { Packed } from '@arvex/interchange';
 import { LARGEST_GEOMETRY_BYTES } from '@arvex/interchange/limits';
 import { proxy, wrap } from 'comlink';
 import { EMPTY, firstValueFrom, map, merge, mergeMap, Observable, of, Subject, tap } from 'rxjs';
 import type { z } from 'zod';
-import { Notices, ProjectStore, upload } from '../../data';
+import { AwayError, Notices, ProjectStore, retryWithPauses, upload } from '../../data';
 import { StageHost } from '../../drawing';
 import { FreeCamera, Selection, Viewpoint, Workspace } from '../../session';
 import type { ImportWorker } from './import.worker';
@@ -46,9 +54,12 @@ export class Imports {
       this.notices.error(new Error('Another file is on its way. Wait for it, or cancel it.'));
       return;
     }
-    const main = files.find(({ name }) => GEOMETRY.test(name));
+    const mains = files.filter(({ name }) => GEOMETRY.test(name));
     const pictures = files.filter(({ name }) => PICTURE.test(name));
-    if (main) await this.told(main.name, () => this.geometry(main, files));
+    // What belongs to geometry comes with it; each file of geometry becomes a thing of its own.
+    const others = files.filter((file) => !mains.includes(file));
+    if (mains.length > 0)
+      for (const main of mains) await this.told(main.name, () => this.geometry(main, [main, ...others]));
     else if (pictures.length > 0) for (const one of pictures) await this.told(one.name, () => this.card(one));
     else {
       const name = files[0]?.name ?? 'The file';
@@ -151,6 +162,10 @@ export class Imports {
           this.tell(name, step.share < 1 ? 'Sending' : 'Measuring', step.share < 1 ? step.share : undefined);
       }),
       mergeMap((step) => (step.kind === 'taken' ? of(step.answer) : EMPTY)),
+      retryWithPauses((error, tries) => {
+        if (!(error instanceof AwayError)) throw error;
+        this.tell(name, `${error.reason} Trying again (${tries})`);
+      }),
     );
     return this.unlessGivenUp(taken);
   }
@@ -166,5 +181,5 @@ function shown(): Promise<unknown> {
 }
 
 function nameOf({ name }: File): string {
-  return name.replace(/\.[^.]+$/, '').slice(0, 100) || 'thing';
+  return shortened(name.replace(/\.[^.]+$/, ''), 100) || 'thing';
 }

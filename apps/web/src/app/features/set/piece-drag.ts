@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Placement, PlacementParts, Project, Vector } from '@arvex/core';
-import { eachAxis, movedBy, movedParts, pieceSized, placementValuesAt, setPlacements } from '@arvex/core';
+import { eachAxis, movedBy, movedParts, pieceSized, placementValuesAt, rootsOf, setPlacements } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Selection, Viewpoint } from '../../session';
 import { SetPieces } from './pieces';
@@ -51,17 +51,9 @@ export class PieceDrag {
     const project = this.store.project();
     if (!project) return;
     this.name = name;
-    const free = this.selection.placements().filter((one) => !one.locked && !this.carriedByChosen(one));
+    // What is attached to another chosen thing comes along by itself.
+    const roots = new Set(rootsOf(project, this.selection.ids()));
+    const free = this.selection.placements().filter((one) => !one.locked && roots.has(one.id));
     this.viewpoint.piecePreview.set(Object.fromEntries(free.map((one) => [one.id, partsOf(project, one)])));
-  }
-
-  /** What is attached to another chosen thing comes along by itself. */
-  private carriedByChosen({ parentId }: Placement): boolean {
-    const placements = this.store.project()?.placements ?? {};
-    for (let id = parentId, depth = 0; id !== null && depth < 32; depth++) {
-      if (this.selection.has(id)) return true;
-      id = placements[id]?.parentId ?? null;
-    }
-    return false;
   }
 }

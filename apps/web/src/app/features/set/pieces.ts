@@ -12,6 +12,7 @@ import {
   movedBy,
   placementAt,
   putPiece,
+  rootsOf,
   setOf,
   setPlacement,
   setPlacements,
@@ -128,8 +129,11 @@ export class SetPieces {
   /** Lets what is chosen fall onto what is under it. */
   async dropToGround(): Promise<void> {
     const project = this.store.project();
-    const placements = this.selection.placements().filter((one) => !one.locked);
-    if (!project || placements.length === 0) return;
+    const chosen = this.selection.placements().filter((one) => !one.locked);
+    if (!project || chosen.length === 0) return;
+    const ids = chosen.map(({ id }) => id);
+    const roots = new Set(rootsOf(project, ids));
+    const placements = chosen.filter(({ id }) => roots.has(id));
     const falls = new Map<string, number>();
     for (const placement of placements) {
       const corners = boxCornersAt(project, placement, this.atFlicks);
@@ -140,11 +144,14 @@ export class SetPieces {
       const hit = await this.host.cast([x, top + 0.01, z], [0, -1, 0], GROUND_SEARCH_M, except);
       falls.set(placement.id, (hit?.pointM[1] ?? 0) - Math.min(...heights));
     }
-    this.edit((now) =>
-      setPlacements(now, [...falls.keys()], 'Drop to ground:', (one) =>
+    // What was moved or taken out while the ground was looked for stays as it is now.
+    const unchanged = (id: string, now: Project) => now.placements[id] === project.placements[id];
+    this.edit((now) => {
+      const left = [...falls.keys()].filter((id) => unchanged(id, now));
+      return setPlacements(now, left, 'Drop to ground:', (one) =>
         movedBy(now, one, [0, falls.get(one.id) ?? 0, 0], this.atFlicks),
-      ),
-    );
+      );
+    });
   }
 
   /** Makes an edit; what cannot be done is said. @returns whether it was made. */

@@ -38,10 +38,10 @@ export class LightStrip {
   protected readonly absorber = computed(() => this.exposure.absorbers()[0] ?? 'iso');
   /** The meter's needle, while it has read this camera. */
   protected readonly needle = computed(() => {
-    const reading = this.meter.reading();
-    if (!reading || reading.cameraId !== this.viewpoint.camera()?.id) return undefined;
-    const stops = Math.abs(reading.over);
-    const how = stops < 0.05 ? 'as set' : `${stops.toFixed(1)} stops ${reading.over > 0 ? 'over' : 'under'}`;
+    const [reading, over] = [this.meter.reading(), this.meter.over()];
+    if (!reading || over === undefined) return undefined;
+    const stops = Math.abs(over);
+    const how = stops < 0.05 ? 'as set' : `${stops.toFixed(1)} stops ${over > 0 ? 'over' : 'under'}`;
     return { ev: reading.ev, bad: stops > 2, text: `The meter reads EV ${reading.ev.toFixed(1)}: ${how}` };
   });
 

@@ -6,10 +6,12 @@ import type { CameraState, Pose } from '@arvex/core';
 import {
   blurCircleMm,
   deliveredWindow,
+  flicksPerFrame,
   marksInOrder,
   moveOf,
   paneWindow,
   poseOf,
+  sceneOfMark,
   windowShare,
   worldValues,
 } from '@arvex/core';
@@ -103,7 +105,9 @@ export class Picture implements AfterViewInit, OnDestroy {
     const project = this.project();
     const flicks = this.seen()?.sceneFlicks;
     const id = this.trial()?.cameraId;
-    return project && id ? marksInOrder(moveOf(project, id)).find((mark) => mark.atFlicks === flicks) : undefined;
+    if (!project || !id || flicks === undefined) return undefined;
+    const [move, frame] = [moveOf(project, id), flicksPerFrame(project.head.rate)];
+    return marksInOrder(move).find((mark) => Math.abs(sceneOfMark(move, mark) - flicks) <= frame / 2);
   });
   /** What the clip distances of the camera looked through cut in its frame. */
   protected readonly cut = computed(() => {

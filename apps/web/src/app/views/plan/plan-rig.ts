@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { RigHandle, Vector } from '@arvex/core';
-import { cameraAt, framesPerSecond, GAUGE_M, marksInOrder, moveOf } from '@arvex/core';
+import { framesPerSecond, GAUGE_M, marksInOrder, markState, moveOf } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { DrawnPath } from '../../features/moves';
 import { Moves, RigHandles } from '../../features/moves';
@@ -116,10 +116,10 @@ export class PlanRig {
     if (!project || !camera) return [];
     return marksInOrder(moveOf(project, camera.id))
       .filter(({ leftOut }) => !leftOut)
-      .map(({ id, name, atFlicks }) => ({
-        id,
-        name,
-        at: cameraAt(project, camera.id, atFlicks).positionM,
+      .map((mark) => ({
+        id: mark.id,
+        name: mark.name,
+        at: markState(project, camera.id, mark).positionM,
         colour: cameraColour(camera.number),
       }));
   });

@@ -94,6 +94,7 @@ export class Reel implements AfterViewInit, OnDestroy {
     return marksInOrder(moveOf(project, camera.id)).map((mark) => ({
       mark,
       frame: this.marks.frameOf(mark),
+      sceneFlicks: this.marks.sceneFlicks(mark),
       cameraId: camera.id,
     }));
   });

@@ -57,6 +57,12 @@ export class FocusCard {
     const focus = this.bench.state()?.focus;
     return focus ? `${this.focus.driver()} ${this.length(focus.distanceM)} · ${this.sharp(focus)}` : '';
   });
+  /** Focus as crews measure it, where the lens says how far its pupil lies before the film plane. */
+  protected readonly filmPlane = computed(() => {
+    const state = this.bench.state();
+    const pupilMm = state?.lens.kitLens?.pupilMm ?? null;
+    return state && pupilMm !== null ? this.length(state.focus.distanceM + pupilMm / 1000) : '';
+  });
   protected readonly depth = computed(() => {
     const focus = this.bench.state()?.focus;
     return focus ? this.length(focus.farM - focus.nearM) : '';

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import { farthestUsedMm, keepVerticals } from '@arvex/core';
+import { farthestUsedMm, keepVerticals, STRONGEST_BARREL_PERCENT } from '@arvex/core';
 import { Notices } from '../../../data';
 import { Card, LengthField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
@@ -63,7 +63,7 @@ const PARALLEL_WIDTH_M = 10;
             unit="%"
             hint="Displacement of the corner: negative is barrel, positive pincushion"
             [decimals]="1"
-            [min]="-40"
+            [min]="strongestBarrel"
             [max]="40"
             [value]="lens.distortionPercent"
             (valueSet)="bench.setLens('Distortion', { distortionPercent: $event })"
@@ -129,6 +129,7 @@ const PARALLEL_WIDTH_M = 10;
   `,
 })
 export class GlassCard {
+  protected readonly strongestBarrel = STRONGEST_BARREL_PERCENT;
   protected readonly bench = new CameraBench();
   private readonly notices = inject(Notices);
   protected readonly width = PARALLEL_WIDTH_M;

@@ -78,7 +78,7 @@ export class LensCard {
   protected readonly summary = computed(() => {
     const state = this.bench.state();
     if (!state) return '';
-    return `${focalLengthText(state.lens.focalLengthMm)} · ${state.lens.horizontalDeg.toFixed(1)}° · ${filmBackName(state.filmBack)}`;
+    return `${focalLengthText(state.lens.focalLengthMm)} · ${state.lens.parallelWidthM === null ? `${state.lens.horizontalDeg.toFixed(1)}°` : 'parallel'} · ${filmBackName(state.filmBack)}`;
   });
   /** What is asked of the lens beyond what it has; its circle is told on the card of its details. */
   protected readonly excesses = computed<LensExcess[]>(() => {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { angleForShutter, changeEv, CoreError, MARKED_STOPS, setOwn } from '@arvex/core';
+import { angleForShutter, changeEv, CoreError, MARKED_STOPS, setHead, setOwn } from '@arvex/core';
 import { Notices } from '../../../data';
 import { AngleField, Card, ChoiceField, evText, NumberField, shutterText, stopText, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
@@ -41,9 +41,21 @@ export class LightCard {
     { id: 'centre', name: 'mostly the centre' },
     { id: 'whole', name: 'the whole frame' },
   ] as const;
+  protected readonly openings = [
+    { id: 'at-frame', name: 'at the frame' },
+    { id: 'centred', name: 'centred on it' },
+  ] as const;
+  protected readonly opens = computed(() => this.bench.store.project()?.head.shutterOpens ?? 'at-frame');
   protected readonly evText = evText;
   protected readonly stopText = stopText;
   protected readonly shutterText = shutterText;
+
+  /** For the whole project: motion is blurred alike in every picture of it. */
+  protected setOpens(shutterOpens: 'at-frame' | 'centred'): void {
+    const project = this.bench.store.project();
+    const what = shutterOpens === 'centred' ? 'The shutter is centred on the frame' : 'The shutter opens at the frame';
+    if (project) this.bench.store.commit(setHead(project, what, { shutterOpens }));
+  }
 
   protected readonly own = computed(() => this.bench.camera()?.own.includes('exposure') ?? false);
   protected readonly behind = computed(() => {
@@ -59,9 +71,9 @@ export class LightCard {
     return `${stopText(focus.fStop)} ${shutterText(exposure.shutterSeconds).replace(' s', '')} ISO ${iso} ${evText(exposure.ev100)}`;
   });
   protected readonly reading = computed(() => {
-    const reading = this.meter.reading();
-    if (reading?.cameraId !== this.bench.camera()?.id || !reading) return undefined;
-    const { luminanceCdM2, over } = reading;
+    const [reading, over] = [this.meter.reading(), this.meter.over()];
+    if (reading?.cameraId !== this.bench.camera()?.id || !reading || over === undefined) return undefined;
+    const { luminanceCdM2 } = reading;
     const stops = Math.abs(over);
     const how = stops < 0.05 ? 'as metered' : `${stops.toFixed(1)} stops ${over > 0 ? 'over' : 'under'}`;
     return { text: `${Number(luminanceCdM2.toPrecision(3))} cd/m² · ${how}`, over, bad: stops > 2 };
@@ -83,7 +95,7 @@ export class LightCard {
   }
 
   protected toMeter(): void {
-    const [state, reading] = [this.bench.state(), this.meter.reading()];
+    const [state, reading] = [this.bench.state(), this.reading()];
     if (!state || !reading) return;
     const edit = changeEv(state, reading.over);
     this.exposure.apply('Expose as metered', edit);

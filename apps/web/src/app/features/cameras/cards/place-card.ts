@@ -55,6 +55,11 @@ export class PlaceCard {
     const aim = this.aim();
     return aim.kind === 'subject' ? aim : undefined;
   });
+  protected setHeadOffset(axis: number, mm: number): void {
+    const offset = this.bench.camera()?.headOffsetMm;
+    if (offset) this.bench.set('Offset of the head', { headOffsetMm: withAxis(offset, axis, mm) });
+  }
+
   /** Pan and tilt follow from the aim while there is one. */
   protected readonly aimed = computed(() => {
     const aim = this.subjectAim();

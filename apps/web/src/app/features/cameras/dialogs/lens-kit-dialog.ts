@@ -23,10 +23,11 @@ const COLUMNS = [
   { key: 'closestM', name: 'closest', unit: '', decimals: 2, min: 0.01, max: 100 },
   { key: 'blades', name: 'blades', unit: '', decimals: 0, min: 0, max: 24 },
   { key: 'imageCircleMm', name: 'circle', unit: 'mm', decimals: 0, min: 5, max: 300 },
+  { key: 'pupilMm', name: 'pupil', unit: 'mm', decimals: 0, min: 0, max: 2000 },
 ] as const;
 type ColumnKey = (typeof COLUMNS)[number]['key'];
 
-/** The project's own lens kits: lenses with their range, widest stop, closest focus, iris and circle. */
+/** The project's own lens kits: lenses with their range, widest stop, closest focus, iris, circle, and how far before the film plane their pupil lies. */
 @Component({
   selector: 'arvex-lens-kit-dialog',
   imports: [IconButton, LengthField, MatDialogModule, MatIcon, NameField, NumberField],
@@ -80,7 +81,7 @@ type ColumnKey = (typeof COLUMNS)[number]['key'];
                             [decimals]="column.decimals"
                             [min]="column.min"
                             [max]="column.max"
-                            [value]="lens[column.key] ?? lens.widestStop"
+                            [value]="lens[column.key] ?? (column.key === 'pupilMm' ? 0 : lens.widestStop)"
                             (valueSet)="setNumber(kit, lens, column.key, $event)"
                           />
                         }
@@ -153,6 +154,7 @@ export class LensKitDialog {
       blades: 9,
       roundness: 0.6,
       imageCircleMm: 44,
+      pupilMm: null,
     };
     this.pieces.edit((project) => putLens(project, kit.id, lens));
   }

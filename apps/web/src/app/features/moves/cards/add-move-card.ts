@@ -48,6 +48,8 @@ export class AddMoveCard {
   protected readonly seconds = signal(FIRST_SECONDS);
   protected readonly easing = signal(EASING_DEFAULTS);
   protected readonly subjectId = signal('');
+  /** Whether a zoom goes evenly as it looks, rather than in millimetres. */
+  protected readonly inScale = signal(false);
   protected readonly loop = signal(true);
   protected readonly clockwise = signal(true);
 
@@ -59,7 +61,7 @@ export class AddMoveCard {
   protected readonly face = computed(() => {
     const kind = this.kind();
     return kind === 'orbit'
-      ? { unit: '°', does: 'round the subject at an even speed, the aim locked on' }
+      ? { unit: '°', does: 'round the subject at an even speed, which stays where it is in the picture' }
       : NAMED_MOVES[kind];
   });
   protected readonly needsSubject = computed(() => ['dolly-zoom', 'arc', 'boom', 'orbit'].includes(this.kind()));
@@ -107,7 +109,14 @@ export class AddMoveCard {
 
   private order(move: NamedMove): MoveOrder {
     const subjectId = this.subjectId() || null;
-    return { ...this.easing(), move, amount: this.amount(), seconds: this.seconds(), subjectId };
+    return {
+      ...this.easing(),
+      move,
+      amount: this.amount(),
+      seconds: this.seconds(),
+      subjectId,
+      inScale: this.inScale(),
+    };
   }
 
   protected setEasing(parts: Partial<typeof EASING_DEFAULTS>): void {

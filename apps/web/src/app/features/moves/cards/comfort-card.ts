@@ -146,7 +146,8 @@ export class ComfortCard {
   protected words({ kind, worst, limit, unit }: ComfortEvent): string {
     if (kind === 'strobe')
       return `Strobes: a frame width in ${(1 / worst).toFixed(1)} s; ${(1 / limit).toFixed(1)} s would not`;
-    return `${kind === 'sudden-stop' ? 'Stops' : 'Starts'} suddenly: ${worst.toFixed(1)} ${unit}, limit ${limit.toFixed(1)}`;
+    const what = { 'sudden-stop': 'Stops', 'sudden-start': 'Starts', reversal: 'Turns round' }[kind];
+    return `${what} suddenly: ${worst.toFixed(1)} ${unit}, limit ${limit.toFixed(1)}`;
   }
 
   protected where({ fromFrame, toFrame }: ComfortEvent): string {

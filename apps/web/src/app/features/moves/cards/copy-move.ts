@@ -11,7 +11,8 @@ const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
   head: 'head and aim',
   lens: 'lens',
   focus: 'focus and f-stop',
-  exposure: 'exposure',
+  exposure: 'exposure and light',
+  hand: 'hand',
 };
 
 /** The edited camera's move, or parts of it, for other cameras. */

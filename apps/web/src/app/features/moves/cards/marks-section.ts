@@ -55,7 +55,7 @@ export class MarksSection {
   protected readonly frame = computed(
     () => this.first() + Math.round(this.moves.atFlicks() / this.moves.frameFlicks()),
   );
-  protected readonly here = computed(() => this.marks.marks().find((mark) => mark.atFlicks === this.moves.atFlicks()));
+  protected readonly here = computed(() => this.marks.marks().find((mark) => this.isHere(mark)));
   protected readonly summary = computed(() => {
     const marks = this.marks.marks().filter((mark) => !mark.leftOut);
     const [from, to] = [marks[0]?.atFlicks ?? 0, marks.at(-1)?.atFlicks ?? 0];
@@ -70,9 +70,14 @@ export class MarksSection {
     });
   });
 
+  /** Whether the playhead is at a mark: on the frame that shows it. */
+  protected isHere(mark: Mark): boolean {
+    return Math.abs(this.marks.sceneFlicks(mark) - this.moves.atFlicks()) <= this.moves.frameFlicks() / 2;
+  }
+
   protected picture(mark: Mark) {
     const camera = this.bench.camera();
-    return camera ? this.thumbnails.of(camera.id, mark.atFlicks, mark.leftOut ?? undefined) : undefined;
+    return camera ? this.thumbnails.of(camera.id, this.marks.sceneFlicks(mark), mark.leftOut ?? undefined) : undefined;
   }
 
   protected space(): void {
@@ -95,7 +100,7 @@ export class MarksSection {
     const [positionX, positionY, positionZ] = positionM;
     const values = this.bench.setting.ownValues(camera.id, { positionX, positionY, positionZ, pan, tilt, roll });
     const all = { ...values, focalLength: lens.focalLengthMm, focusDistance: focus.distanceM };
-    this.moves.edit((project, cameraId) => setMark(project, cameraId, mark.atFlicks, mark.id, all));
+    this.moves.edit((project, cameraId) => setMark(project, cameraId, this.marks.sceneFlicks(mark), mark.id, all));
   }
 
   protected setLegOf(mark: Mark, legS: number): void {

@@ -1,0 +1,108 @@
+import type { RoomTaken } from '@arvex/core';
+import type { Sequelize } from 'sequelize';
+import { select } from '../../database/select';
+import type { FileStore } from '../../files/file-store';
+
+/** Names of files by content, wherever JSON mentions them. */
+const HASHES = /"([0-9a-f]{64})"/g;
+
+/** Rows of the history that are looked through at once. */
+const ROWS_AT_ONCE = 20;
+
+/** A collection begins so long after it was asked for, so that several become one, milliseconds. */
+const SOON_MS = 2000;
+
+/** The room that files take, and the collection of those that nothing refers to any more. */
+export class Room {
+  private timer: NodeJS.Timeout | undefined;
+  private collecting: Promise<unknown> = Promise.resolve();
+  private closed = false;
+
+  constructor(
+    private readonly sequelize: Sequelize,
+    private readonly files: FileStore,
+    private readonly warn: (error: unknown) => void,
+  ) {}
+
+  /** Bytes of all files that a project refers to, in its history too, and what the disk still takes. */
+  async taken(projectId: string): Promise<RoomTaken> {
+    const used = new Set<string>();
+    await this.ofHistory(used, projectId);
+    await this.ofRenders(used, projectId);
+    return { projectBytes: await this.files.sizeOf(used), freeBytes: await this.files.room() };
+  }
+
+  /** Collects what nothing refers to, after a pause. */
+  collectSoon(): void {
+    if (this.closed) return;
+    this.timer ??= setTimeout(() => {
+      this.timer = undefined;
+      this.collecting = this.collect().catch((error: unknown) => this.warn(error));
+    }, SOON_MS).unref();
+  }
+
+  /**
+   * Takes away files that neither a project, nor an undo of its history, nor a render refers to.
+   * @returns how many bytes that freed.
+   */
+  async collect(): Promise<number> {
+    const used = new Set<string>();
+    await this.ofHistory(used);
+    await this.ofRenders(used);
+    return this.files.collect((hash) => used.has(hash));
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    clearTimeout(this.timer);
+    await this.collecting;
+  }
+
+  /** What stands in projects, or stood in them: an undo may want it. */
+  private async ofHistory(used: Set<string>, projectId?: string): Promise<void> {
+    const where = projectId === undefined ? '' : 'WHERE project_id = :projectId';
+    const assets = await select<{ file: unknown }>(this.sequelize, `SELECT file FROM assets ${where}`, { projectId });
+    for (const { file } of assets) take(used, file);
+    for (let offset = 0; ; offset += ROWS_AT_ONCE) {
+      const rows = await select<{ operations: unknown }>(
+        this.sequelize,
+        `SELECT operations FROM changes ${where === '' ? 'WHERE' : `${where} AND`} operations LIKE '%"hash"%'
+           ORDER BY project_id, seq LIMIT ${ROWS_AT_ONCE} OFFSET :offset`,
+        { projectId, offset },
+      );
+      for (const { operations } of rows) take(used, operations);
+      if (rows.length < ROWS_AT_ONCE) return;
+    }
+  }
+
+  /** Frames and movies of renders that are not cancelled, and the files of the projects that they are made from. */
+  private async ofRenders(used: Set<string>, projectId?: string): Promise<void> {
+    const own = projectId === undefined ? '' : 'AND r.project_id = :projectId';
+    const frames = await select<{ hash: string }>(
+      this.sequelize,
+      `SELECT f.hash FROM frames f JOIN renders r ON r.id = f.render_id
+         WHERE f.hash IS NOT NULL AND r.state <> 'cancelled' ${own}`,
+      { projectId },
+    );
+    for (const { hash } of frames) used.add(hash);
+    const renders = await select<{ id: string; movie: string | null }>(
+      this.sequelize,
+      `SELECT r.id, r.movie_hash AS movie FROM renders r WHERE r.state <> 'cancelled' ${own}`,
+      { projectId },
+    );
+    for (const { id, movie } of renders) {
+      if (movie !== null) used.add(movie);
+      const [row] = await select<{ assets: unknown }>(
+        this.sequelize,
+        `SELECT JSON_EXTRACT(snapshot, '$.assets') AS assets FROM renders WHERE id = :id`,
+        { id },
+      );
+      take(used, row?.assets);
+    }
+  }
+}
+
+function take(used: Set<string>, json: unknown): void {
+  const text = typeof json === 'string' ? json : JSON.stringify(json ?? null);
+  for (const [, hash] of text.matchAll(HASHES)) if (hash !== undefined) used.add(hash);
+}
