@@ -1,8 +1,7 @@
 import type { Browser, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Arvex } from './arvex';
 import { quickPage } from './hands';
@@ -86,16 +85,14 @@ test('a camera made from the free view sees exactly what was seen', async () => 
   expect(made?.pose).toEqual(JSON.parse(stored ?? 'null'));
   // Picture and free view show the frame at different sizes: what lies inside it is compared.
   await page.waitForTimeout(3000);
-  const inFrame = async (label: string, frame: string) => {
+  const inFrame = async (frame: string) => {
     const place = (await page.locator(frame).boundingBox()) ?? { x: 0, y: 0, width: 1, height: 1 };
     const clip = { x: place.x + 6, y: place.y + 6, width: place.width - 12, height: place.height - 12 };
-    return scaled(
-      await page.screenshot({ clip, mask: [page.locator('.lines span, .seen, .actions, .tabs, .notices, .steer')] }),
-      label,
-    );
+    const mask = [page.locator('.lines span, .seen, .actions, .tabs, .notices, .steer')];
+    return scaled(await page.screenshot({ clip, mask }));
   };
-  const picture = await inFrame('picture', 'arvex-frame-overlay rect.frame');
-  const free = await inFrame('free', 'arvex-free-view i.frame');
+  const picture = await inFrame('arvex-frame-overlay rect.frame');
+  const free = await inFrame('arvex-free-view i.frame');
   expect(meanOf(picture)).toBeGreaterThan(5);
   expect(blurredDifference(picture, free)).toBeLessThan(9);
   await page.keyboard.press('p');
@@ -103,23 +100,9 @@ test('a camera made from the free view sees exactly what was seen', async () => 
 });
 
 /** A screenshot as 32 × 18 grey values. */
-function scaled(png: Buffer, name: string): number[] {
-  const path = join(mkdtempSync(join(tmpdir(), 'arvex-e2e-')), `${name}.png`);
-  writeFileSync(path, png);
-  const options = [
-    '-v',
-    'error',
-    '-i',
-    path,
-    '-vf',
-    'scale=32:18:flags=area',
-    '-f',
-    'rawvideo',
-    '-pix_fmt',
-    'gray',
-    '-',
-  ];
-  return [...execFileSync('ffmpeg', options)];
+function scaled(png: Buffer): number[] {
+  const scale = ['-v', 'error', '-i', '-', '-vf', 'scale=32:18:flags=area', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'];
+  return [...execFileSync('ffmpeg', scale, { input: png })];
 }
 const meanOf = (values: number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
 /** Middle of the sorted differences: what covers a part of one picture (buttons, read-outs) does not count. */
@@ -334,7 +317,8 @@ test('the rendered cut is a movie of the right size, rate and length, and the sa
   await expect.poll(() => video.evaluate((movie: HTMLVideoElement) => movie.currentTime)).toBeGreaterThan(0.3);
   expect(await video.evaluate((movie: HTMLVideoElement) => [movie.videoWidth, movie.videoHeight])).toEqual([480, 270]);
 
-  const directory = mkdtempSync(join(tmpdir(), 'arvex-e2e-'));
+  const directory = test.info().outputDir;
+  mkdirSync(directory, { recursive: true });
   const address = async (name: string) => (await render.getByRole('link', { name }).getAttribute('href')) ?? '';
   const fetched = async (path: string) => Buffer.from(await (await fetch(arvex.address + path)).arrayBuffer());
   writeFileSync(join(directory, 'movie.mp4'), await fetched(await address('Download the movie')));

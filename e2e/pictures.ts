@@ -1,9 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expect } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 
 /** A picture as 8-bit grey values. */
 export interface Grey {
@@ -14,15 +11,11 @@ export interface Grey {
 
 /** Reads a PNG with ffmpeg: an independent reader. */
 export function greyOf(png: Buffer): Grey {
-  const path = join(mkdtempSync(join(tmpdir(), 'arvex-e2e-')), 'picture.png');
-  writeFileSync(path, png);
-  const probe = ['-v', 'error', '-show_entries', 'stream=width,height', '-of', 'csv=p=0', path];
-  const [width, height] = execFileSync('ffprobe', probe, { encoding: 'utf8' }).trim().split(',').map(Number) as [
-    number,
-    number,
-  ];
-  const decode = ['-v', 'error', '-i', path, '-f', 'rawvideo', '-pix_fmt', 'gray', '-'];
-  return { width, height, pixels: execFileSync('ffmpeg', decode, { maxBuffer: 1 << 28 }) };
+  const probe = ['-v', 'error', '-show_entries', 'stream=width,height', '-of', 'csv=p=0', '-'];
+  const size = execFileSync('ffprobe', probe, { input: png, encoding: 'utf8' });
+  const [width, height] = size.trim().split(',').map(Number) as [number, number];
+  const decode = ['-v', 'error', '-i', '-', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'];
+  return { width, height, pixels: execFileSync('ffmpeg', decode, { input: png, maxBuffer: 1 << 28 }) };
 }
 
 /** Mean absolute difference of two pictures of one size, 0 to 255. */

@@ -3,6 +3,9 @@ import { expect, test } from '@playwright/test';
 import { Arvex, startOutcome } from './arvex';
 import { quickPage } from './hands';
 
+/** How often a tab is crashed: `ARVEX_CRASHES=40` for a long look. */
+const CRASHES = Number(process.env['ARVEX_CRASHES'] ?? 3);
+
 interface Named {
   readonly cameras: Record<string, { name: string }>;
 }
@@ -88,6 +91,74 @@ test('two tabs that change the same camera are asked, and nothing is overwritten
     await saved(here);
     expect(await names(arvex)).toContain('Name from here');
     await expect(nameField(there)).toHaveValue('Name from here');
+  } finally {
+    await context.close();
+    await arvex.down();
+  }
+});
+
+test('a tab that crashes loses nothing that it said to be kept', async ({ browser }) => {
+  test.setTimeout(60_000 + CRASHES * 20_000);
+  const arvex = await Arvex.start();
+  const context = await browser.newContext();
+  try {
+    let name = 'Gallery crane';
+    for (let i = 0; i < CRASHES; i++) {
+      const page = await quickPage(context);
+      await page.goto(arvex.address);
+      await expect(nameField(page)).toHaveValue(name);
+      const cutOff = Math.random() < 0.5;
+      if (cutOff) await page.route('**/api/**/changes', (route) => route.abort());
+      for (let edits = 1 + Math.floor(Math.random() * 4); edits > 0; edits--) {
+        name = `Crash ${i}, ${edits} to go`;
+        await rename(page, name);
+      }
+      await page.evaluate(() => new Promise((shown) => requestAnimationFrame(() => requestAnimationFrame(shown))));
+      const state = page.getByTestId('save-state');
+      await expect(state).toContainText(cutOff ? 'kept here' : /saved|kept here/);
+      const session = await context.newCDPSession(page);
+      const crashed = page.waitForEvent('crash');
+      void session.send('Page.crash').catch(() => undefined); // is never answered
+      await crashed;
+      await page.close();
+    }
+    const last = await quickPage(context);
+    await last.goto(arvex.address);
+    await saved(last);
+    await expect(nameField(last)).toHaveValue(name);
+    expect(await names(arvex)).toContain(name);
+  } finally {
+    await context.close();
+    await arvex.down();
+  }
+});
+
+test('ten tabs of one browser are in step, whichever of them is closed', async ({ browser }) => {
+  test.slow();
+  const arvex = await Arvex.start();
+  const context = await browser.newContext();
+  try {
+    const tabs: Page[] = [];
+    for (let i = 0; i < 10; i++) {
+      const tab = await quickPage(context);
+      await tab.goto(arvex.address);
+      await expect(nameField(tab)).toHaveValue('Gallery crane');
+      tabs.push(tab);
+    }
+    const inStep = async (name: string) => {
+      for (const tab of tabs) await expect(nameField(tab)).toHaveValue(name, { timeout: 30_000 });
+    };
+    await rename(tabs[9]!, 'Told by the last');
+    await inStep('Told by the last');
+    // The first one holds the stream for all; it dies, another one takes it up, and what happens meanwhile is not missed.
+    const [first] = tabs.splice(0, 1);
+    await first!.close();
+    await rename(tabs[0]!, 'Told by the second');
+    await inStep('Told by the second');
+    await Promise.all(tabs.splice(2, 6).map((tab) => tab.close()));
+    await rename(tabs[1]!, 'Told by the third');
+    await inStep('Told by the third');
+    expect(await names(arvex)).toContain('Told by the third');
   } finally {
     await context.close();
     await arvex.down();

@@ -94,6 +94,7 @@ describe('the open project', () => {
     server.away = true;
     store.commit(renameCamera(store.project(), cameraId, 'Gate'));
     await vi.waitFor(() => expect(store.trouble()).toContain('Do not close this tab'));
+    expect(store.saveState()).toBe('only in this tab');
     server.away = false;
     await vi.waitFor(() => expect(nameAt()).toBe('Gate'), { timeout: 3000 });
     await vi.waitFor(() => expect([store.saveState(), store.trouble()]).toEqual(['saved', undefined]));
@@ -118,7 +119,10 @@ describe('the open project', () => {
     const { server, cameraId, nameAt } = begin();
     const dead = await openTab(server);
     server.away = true;
+    dead.store.commit(renameCamera(dead.store.project(), cameraId, 'Yard'));
+    await vi.waitFor(() => expect(dead.store.saveState()).toBe('kept here'));
     dead.store.commit(renameCamera(dead.store.project(), cameraId, 'Gate'));
+    expect(dead.store.saveState(), 'not kept yet').toBe('saving');
     await vi.waitFor(() => expect(dead.store.saveState()).toBe('kept here'));
     fakeLocks.clear();
     server.away = false;
@@ -126,8 +130,8 @@ describe('the open project', () => {
     // The test cannot really kill a tab: where its pause ends first, it is that one that sends, and this one hears of it.
     await vi.waitFor(() => expect(shown(store.project())).toBe('Gate'));
     await vi.waitFor(() => expect(nameAt()).toBe('Gate'));
-    // Both may send it: it is applied once.
-    expect(server.changes).toHaveLength(1);
+    // Both may send them: each is applied once.
+    expect(server.changes).toHaveLength(2);
   });
 
   it('sees what another tab does, and does not take that back', async () => {

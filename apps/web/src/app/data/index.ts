@@ -2,6 +2,6 @@ export { Api, AwayError } from './api';
 export { holding } from './holding';
 export { Notices } from './notices';
 export { retryWithPauses } from './pauses';
-export type { Conflict } from './project-store';
+export type { Conflict, SaveState } from './project-store';
 export { ProjectStore } from './project-store';
 export { upload } from './upload';

@@ -48,6 +48,8 @@ const UNKEPT = 'This browser has no room to keep your work. Do not close this ta
 export class Outbox {
   /** How many changes of this tab wait. */
   readonly waiting = signal(0);
+  /** How many of them this tab alone has: they are being kept in the browser's storage, or could not be. */
+  readonly inTabOnly = signal(0);
   /** Why the last try failed, while it does. */
   readonly trouble = signal<string | undefined>(undefined);
   /** Why what waits would not outlive this tab, while it would not. */
@@ -155,10 +157,12 @@ export class Outbox {
 
   private exchange(changeId: string, by: (waiting: Waiting) => Waiting): void {
     this.queue = this.queue.map((waiting) => (waiting.change.id === changeId ? by(waiting) : waiting));
+    this.count();
   }
 
   private count(): void {
     this.waiting.set(this.queue.length);
+    this.inTabOnly.set(this.queue.filter(({ key }) => key === undefined).length);
     if (this.queue.length === 0) this.unkept.set(undefined);
   }
 

@@ -29,6 +29,9 @@ interface Step {
   readonly foreign: number;
 }
 
+/** Where the edits of this tab are. `kept here` is said only when all that waits outlives the tab. */
+export type SaveState = 'saved' | 'saving' | 'kept here' | 'only in this tab' | 'offline';
+
 export type Conflict = Extract<Sent, { kind: 'conflict' }>;
 
 const UNDO_STEPS = 500;
@@ -51,10 +54,11 @@ export class ProjectStore {
   readonly failure = signal<string | undefined>(undefined);
   readonly undoName = computed(() => this.past().at(-1)?.name);
   readonly redoName = computed(() => this.future().at(-1)?.name);
-  readonly saveState = computed(() => {
-    const count = this.outbox.waiting();
-    if (this.outbox.trouble() !== undefined) return count > 0 ? ('kept here' as const) : ('offline' as const);
-    return count > 0 ? ('saving' as const) : ('saved' as const);
+  readonly saveState = computed((): SaveState => {
+    const away = this.outbox.trouble() !== undefined;
+    if (this.outbox.waiting() === 0) return away ? 'offline' : 'saved';
+    if (this.outbox.unkept() !== undefined) return 'only in this tab';
+    return away && this.outbox.inTabOnly() === 0 ? 'kept here' : 'saving';
   });
   /** What keeps edits from the server, in words. */
   readonly trouble = computed(() => this.outbox.unkept() ?? this.outbox.trouble());

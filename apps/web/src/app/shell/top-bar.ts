@@ -1,25 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
+import type { SaveState } from '../data';
 import { ProjectStore } from '../data';
 import { CameraChip } from '../features/cameras';
 import { Actions, keysText, Workspace } from '../session';
 import { ActionButton, IconButton } from '../ui';
 
-const SAVE_TEXTS = {
-  saved: { icon: 'check', text: 'saved', hint: 'Everything is on the server.' },
-  saving: { icon: 'sync', text: 'saving', hint: 'Kept in this browser, on its way to the server.' },
-  'kept here': {
-    icon: 'cloud_off',
-    text: 'kept here',
-    hint: 'The server does not answer. Your edits are kept in this browser and sent when it is back.',
-  },
-  offline: {
-    icon: 'cloud_off',
-    text: 'offline',
-    hint: 'The server does not answer. You can go on; edits are kept in this browser.',
-  },
-} as const;
+const SAVE_TEXTS: Readonly<Record<SaveState, { readonly icon: string; readonly hint: string }>> = {
+  saved: { icon: 'check', hint: 'Everything is on the server.' },
+  saving: { icon: 'sync', hint: 'On its way to the server.' },
+  'kept here': { icon: 'cloud_off', hint: 'Your edits are kept in this browser and sent when it is back.' },
+  'only in this tab': { icon: 'warning', hint: 'They are sent as soon as the server answers.' },
+  offline: { icon: 'cloud_off', hint: 'You can go on; edits are kept in this browser.' },
+};
 
 /** The bar at the top: project, camera, undo, the command search, and whether everything is safe. */
 @Component({
@@ -33,6 +27,11 @@ export class TopBar {
   protected readonly store = inject(ProjectStore);
   protected readonly workspace = inject(Workspace);
   protected readonly findKeys = keysText(inject(Actions).byId('find')?.keys ?? '');
-  protected readonly save = computed(() => SAVE_TEXTS[this.store.saveState()]);
+  protected readonly save = computed(() => {
+    const state = this.store.saveState();
+    const { icon, hint } = SAVE_TEXTS[state];
+    const trouble = this.store.trouble();
+    return { state, icon, hint: trouble ? `${trouble} ${hint}` : hint };
+  });
   protected readonly sequenceName = computed(() => Object.values(this.store.project()?.sequences ?? {})[0]?.name ?? '');
 }

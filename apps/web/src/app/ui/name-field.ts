@@ -13,7 +13,7 @@ import { ChangeDetectionStrategy, Component, input, output, signal } from '@angu
         autocomplete="off"
         [attr.aria-label]="label()"
         [value]="draft() ?? value()"
-        (focus)="begin()"
+        (focus)="begin(box.value)"
         (input)="draft.set(box.value)"
         (blur)="keep()"
         (keydown.enter)="box.blur()"
@@ -34,18 +34,21 @@ export class NameField {
   readonly value = input.required<string>();
   readonly named = output<string>();
 
-  /** What is typed: from when the field is entered, what changes elsewhere does not move the text under the hands. */
+  /**
+   * What is typed: from when the field is entered, what changes elsewhere does not move the text under the hands. It begins with
+   * what is seen: a name that was just given may not have come back yet.
+   */
   protected readonly draft = signal<string | undefined>(undefined);
   private atFocus = '';
 
-  protected begin(): void {
-    this.atFocus = this.value();
-    this.draft.set(this.atFocus);
+  protected begin(seen: string): void {
+    this.atFocus = seen;
+    this.draft.set(seen);
   }
 
   protected keep(): void {
     const name = this.draft()?.trim() ?? '';
     this.draft.set(undefined);
-    if (name !== '' && name !== this.atFocus && name !== this.value()) this.named.emit(name);
+    if (name !== '' && name !== this.atFocus) this.named.emit(name);
   }
 }

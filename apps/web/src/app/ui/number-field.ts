@@ -72,9 +72,12 @@ export class NumberField {
     return Number.isFinite(this.value()) ? (Number(text) === 0 ? text.replace('-', '') : text) : '∞';
   });
 
-  /** While somebody types, what changes elsewhere does not move the text under their hands. */
+  /**
+   * While somebody types, what changes elsewhere does not move the text under their hands. It begins with what is seen: a value
+   * that was just given may not have come back yet.
+   */
   protected begin(box: HTMLInputElement): void {
-    this.atFocus = this.shown();
+    this.atFocus = box.value;
     this.draft.set(this.atFocus);
     box.select();
   }

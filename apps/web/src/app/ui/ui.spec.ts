@@ -274,6 +274,19 @@ describe('a name field', () => {
     expect([named, one<HTMLInputElement>(fixture, 'input').value]).toEqual([['Gate, low'], 'Gate']);
   });
 
+  it('is entered again with the name that was just given, before that has come back', async () => {
+    const fixture = await show(NameField, { label: 'Name', value: 'Gate' });
+    const box = one<HTMLInputElement>(fixture, 'input');
+    box.focus();
+    box.value = 'Pier';
+    box.dispatchEvent(new Event('input'));
+    box.blur();
+    box.focus();
+    fixture.componentRef.setInput('value', 'Pier');
+    await fixture.whenStable();
+    expect(box.value).toBe('Pier');
+  });
+
   it('holds what is typed while its value changes elsewhere, and is let go of before a press elsewhere does anything', async () => {
     const fixture = await show(NameField, { label: 'Name', value: 'Gate' });
     const named = told(fixture.componentInstance.named);
