@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
+import { join } from 'node:path';
 import { Arvex, startOutcome } from './arvex';
 import { quickPage } from './hands';
 
@@ -168,7 +169,7 @@ test('ten tabs of one browser are in step, whichever of them is closed', async (
 test('a start that cannot be says so in one sentence', async () => {
   const arvex = await Arvex.start('--empty');
   try {
-    const taken = startOutcome('--port', String(arvex.port), '--data', `${arvex.data}-other`);
+    const taken = startOutcome('--port', String(arvex.port), '--data', join(arvex.data, 'other'));
     expect(taken.code).not.toBe(0);
     expect(taken.output).toContain(`Port ${arvex.port} is taken`);
     const inUse = startOutcome('--port', '4999', '--data', arvex.data);
