@@ -60,7 +60,7 @@ export class Arvex {
   /** Ctrl+C. @returns the exit code. */
   async interrupt(): Promise<number | null> {
     const child = this.child;
-    if (child?.exitCode !== null) return child?.exitCode ?? null;
+    if (child?.exitCode !== null || child.signalCode !== null) return child?.exitCode ?? null;
     const code = new Promise<number | null>((resolve) => child.once('exit', resolve));
     child.kill('SIGINT');
     return code;

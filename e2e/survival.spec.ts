@@ -68,6 +68,37 @@ test('killing the server and the database in the middle of editing loses nothing
   }
 });
 
+test('what is wanted for the first time while the server is away is there all the same', async ({ browser }) => {
+  const arvex = await Arvex.start();
+  try {
+    const page = await quickPage(browser);
+    const unexpected: Error[] = [];
+    page.on('pageerror', (error) => unexpected.push(error));
+    await page.goto(arvex.address);
+    await expect(nameField(page)).toHaveValue('Gallery crane');
+    await page.waitForFunction(() => {
+      const ahead = [...document.querySelectorAll<HTMLLinkElement>('link[rel=prefetch]')];
+      return ahead.length > 0 && ahead.every(({ href }) => performance.getEntriesByName(href).length > 0);
+    });
+    await arvex.killServer();
+    await page.keyboard.press('3');
+    await expect(page.locator('arvex-moves-bench')).toBeVisible();
+    await page.keyboard.press('Shift+G');
+    await expect(page.locator('arvex-curves-view')).toBeVisible();
+    await page.locator('arvex-comfort-card .open').click();
+    await expect(page.locator('arvex-comfort-card .apexcharts-canvas').first()).toBeVisible();
+    await page.keyboard.press('1');
+    await expect(page.locator('arvex-set-bench')).toBeVisible();
+    await page.keyboard.press('Control+k');
+    await expect(page.getByRole('combobox', { name: 'Find an action' })).toBeVisible();
+    expect(unexpected).toEqual([]);
+    await arvex.up();
+    await saved(page);
+  } finally {
+    await arvex.down();
+  }
+});
+
 test('two tabs that change the same camera are asked, and nothing is overwritten', async ({ browser }) => {
   const arvex = await Arvex.start();
   const context = await browser.newContext();

@@ -1,6 +1,7 @@
-// Puts compressed copies beside the scripts of a folder, for browsers that take them: node scripts/compress.mjs FOLDER
+// Puts compressed copies beside the scripts of a folder, for browsers that take them, and names all scripts in its index.html,
+// so that they are fetched while the server is there, those too that are wanted later: node scripts/compress.mjs FOLDER
 import { readdir, readFile, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { promisify } from 'node:util';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 
@@ -19,3 +20,9 @@ await Promise.all(
     await Promise.all(COPIES.map(async ([ending, compress]) => writeFile(path + ending, await compress(bytes))));
   }),
 );
+
+const index = join(folder, 'index.html');
+const page = await readFile(index, 'utf8');
+const later = scripts.map((path) => basename(path)).filter((name) => !page.includes(name));
+const links = later.map((name) => `<link rel="prefetch" href="${name}">`);
+await writeFile(index, page.replace('</body>', `${links.join('')}</body>`));

@@ -1,4 +1,4 @@
-import { provideZonelessChangeDetection } from '@angular/core';
+import { ErrorHandler, provideBrowserGlobalErrorListeners, provideZonelessChangeDetection } from '@angular/core';
 import { MATERIAL_ANIMATIONS } from '@angular/material/core';
 import { MAT_ICON_DEFAULT_OPTIONS } from '@angular/material/icon';
 import type { MatTooltipDefaultOptions } from '@angular/material/tooltip';
@@ -6,6 +6,7 @@ import { MAT_TOOLTIP_DEFAULT_OPTIONS } from '@angular/material/tooltip';
 import { bootstrapApplication } from '@angular/platform-browser';
 import { App } from './app/app';
 import { provideArvex } from './app/provide-arvex';
+import { UnexpectedErrors } from './app/shell/unexpected-errors';
 
 /** Tips are only read: what they lie over can be pressed through them. */
 const TOOLTIPS: MatTooltipDefaultOptions = {
@@ -18,6 +19,8 @@ const TOOLTIPS: MatTooltipDefaultOptions = {
 bootstrapApplication(App, {
   providers: [
     provideZonelessChangeDetection(),
+    provideBrowserGlobalErrorListeners(),
+    { provide: ErrorHandler, useClass: UnexpectedErrors },
     provideArvex(),
     // Menus are there and gone at once: an end of an animation that a busy machine never tells would leave its veil behind.
     { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },

@@ -9,7 +9,7 @@ import {
   validatorCompiler,
 } from 'fastify-type-provider-zod';
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { QueryTypes } from 'sequelize';
 import { ZodError } from 'zod';
@@ -33,6 +33,7 @@ import fastify from 'fastify';
 
 const BODY_LIMIT = 1024 * 1024;
 const HEARTBEAT_MS = 15_000;
+const HASHED = /-[A-Z0-9]{8}\.\w+(\.br|\.gz)?$/;
 /** A request that has not arrived whole within this is given up: 200 MB at 3 MB/s. */
 const ARRIVES_WITHIN_MS = 70_000;
 /** The database says within this whether it is there. */
@@ -95,7 +96,16 @@ export async function buildApp(services: Services, webDirectory?: string): Promi
   await app.register(multipart);
   await app.register(fastifySSE, { heartbeatInterval: HEARTBEAT_MS });
   const web = webDirectory !== undefined && existsSync(webDirectory) ? webDirectory : undefined;
-  await app.register(fastifyStatic, web ? { root: web, preCompressed: true } : { serve: false, root: '/' });
+  // Built files have their content's hash in their name: a browser keeps them, also for when the server is away.
+  const kept = (reply: FastifyReply, path: string) => {
+    if (web !== undefined && dirname(path).startsWith(web) && HASHED.test(path)) {
+      reply.header('cache-control', 'public, max-age=31536000, immutable');
+    }
+  };
+  await app.register(
+    fastifyStatic,
+    web ? { root: web, preCompressed: true, setHeaders: kept } : { serve: false, root: '/' },
+  );
   await app.register(
     async (api) => {
       api.get('/health', { schema: { tags: ['health'], summary: 'Whether server and database answer' } }, async () => {

@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, Eleme
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { pageOf, projectSummarySchema } from '@arvex/core';
-import { Api, Notices, ProjectStore } from './data';
+import { firstValueFrom } from 'rxjs';
+import { Api, fetched, Notices, ProjectStore } from './data';
 import { AutoFocus } from './features/cameras';
 import { Imports, PuttingPrompt, Walk } from './features/set';
 import { Checks } from './readiness';
@@ -140,7 +141,8 @@ export class App {
   }
 
   private async askAbout(conflict: Parameters<ProjectStore['settle']>[0]): Promise<void> {
-    const { ConflictDialog } = await import('./shell/conflict-dialog');
+    // Until it is asked, nothing more is sent.
+    const { ConflictDialog } = await firstValueFrom(fetched(() => import('./shell/conflict-dialog')));
     const dialog = this.dialog.open(ConflictDialog, { width: '560px', data: conflict, disableClose: true });
     dialog.afterClosed().subscribe((whose) => void this.store.settle(conflict, whose === 'mine' ? 'mine' : 'theirs'));
   }

@@ -1,5 +1,6 @@
 import { proxy, transfer, wrap } from 'comlink';
 import type { Remote } from 'comlink';
+import { answerOf } from '../data';
 import type { StageDesk } from './stage-desk';
 
 /** Where the stage is: behind a worker, or here. */
@@ -11,7 +12,7 @@ export async function openDesk(): Promise<Desk> {
   try {
     worker = new Worker(new URL('./stage.worker', import.meta.url), { type: 'module' });
     const desk = wrap<StageDesk>(worker);
-    await desk.open();
+    await answerOf(worker, desk.open());
     await desk.growTreesThrough(proxy(openTreePort));
     return desk;
   } catch {

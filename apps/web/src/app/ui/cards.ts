@@ -1,7 +1,10 @@
 import { NgComponentOutlet } from '@angular/common';
 import type { Type } from '@angular/core';
 import { ChangeDetectionStrategy, Component, effect, inject, InjectionToken, input, signal } from '@angular/core';
+import { forkJoin, of } from 'rxjs';
+import { fetched } from '../data';
 import type { StepId } from '../session';
+import { LATE } from './contributed';
 
 /** A card of a step's bench, as the feature that it belongs to contributes it. */
 export interface BenchCard {
@@ -24,12 +27,17 @@ export const CARDS = new InjectionToken<readonly BenchCard[]>('CARDS');
     @for (card of shown(); track card) {
       <ng-container *ngComponentOutlet="card" />
     }
+    @if (late()) {
+      <p class="empty" role="status">{{ LATE }}</p>
+    }
   `,
   styles: ':host { display: contents; }',
 })
 export class Cards {
   private readonly cards = inject(CARDS);
   readonly step = input.required<StepId>();
+  protected readonly LATE = LATE;
+  protected readonly late = signal(false);
   protected readonly shown = signal<readonly Type<unknown>[]>([]);
 
   constructor() {
@@ -38,9 +46,13 @@ export class Cards {
       const here = this.cards
         .flatMap(({ places, load }) => (places[step] === undefined ? [] : [{ place: places[step], load }]))
         .sort((a, b) => a.place - b.place);
-      let wanted = true;
-      onCleanup(() => (wanted = false));
-      void Promise.all(here.map(({ load }) => load())).then((types) => wanted && this.shown.set(types));
+      const late = () => this.late.set(true);
+      const all = here.length > 0 ? forkJoin(here.map(({ load }) => fetched(load, late))) : of([]);
+      const fetching = all.subscribe((types) => {
+        this.late.set(false);
+        this.shown.set(types);
+      });
+      onCleanup(() => fetching.unsubscribe());
     });
   }
 }

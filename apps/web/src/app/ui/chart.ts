@@ -1,7 +1,9 @@
 import type { OnDestroy } from '@angular/core';
-import { afterNextRender, Directive, effect, ElementRef, inject, input } from '@angular/core';
+import { afterNextRender, DestroyRef, Directive, effect, ElementRef, inject, input } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { ApexOptions } from 'apexcharts';
 import type ApexCharts from 'apexcharts';
+import { fetched } from '../data';
 
 /** Draws a chart into its element; the library is fetched when the first chart is shown. */
 @Directive({ selector: '[arvexChart]' })
@@ -12,16 +14,15 @@ export class Chart implements OnDestroy {
   private gone = false;
 
   constructor() {
-    afterNextRender(() => void this.begin());
+    const library = fetched(() => import('apexcharts')).pipe(takeUntilDestroyed(inject(DestroyRef)));
+    afterNextRender(() => library.subscribe(({ default: Apex }) => void this.draw(Apex)));
     effect(() => {
       const options = this.options();
       void this.chart?.updateOptions(options, false, false);
     });
   }
 
-  private async begin(): Promise<void> {
-    const { default: Apex } = await import('apexcharts');
-    if (this.gone) return;
+  private async draw(Apex: typeof ApexCharts): Promise<void> {
     const chart = new Apex(this.element, this.options());
     await chart.render();
     // What was destroyed while it was drawn is taken away once it is.

@@ -1,6 +1,10 @@
 import { NgComponentOutlet } from '@angular/common';
 import type { Type } from '@angular/core';
 import { ChangeDetectionStrategy, Component, effect, input, signal } from '@angular/core';
+import { fetched } from '../data';
+
+/** Said where something cannot be shown yet. */
+export const LATE = 'The server does not answer. This is shown as soon as it does.';
 
 /** Shows a component that somebody contributed: at once, or when it has been fetched. */
 @Component({
@@ -10,6 +14,8 @@ import { ChangeDetectionStrategy, Component, effect, input, signal } from '@angu
   template: `
     @if (type(); as shown) {
       <ng-container *ngComponentOutlet="shown; inputs: given()" />
+    } @else if (late()) {
+      <p class="empty" role="status">{{ LATE }}</p>
     }
   `,
   styles: ':host { display: contents; }',
@@ -17,19 +23,18 @@ import { ChangeDetectionStrategy, Component, effect, input, signal } from '@angu
 export class Contributed {
   readonly load = input.required<() => Type<unknown> | Promise<Type<unknown>>>();
   readonly inputs = input<Readonly<Record<string, unknown>>>();
+  protected readonly LATE = LATE;
+  protected readonly late = signal(false);
   protected readonly type = signal<Type<unknown> | undefined>(undefined);
 
   constructor() {
     effect((onCleanup) => {
-      const loaded = this.load()();
-      if (!(loaded instanceof Promise)) {
-        this.type.set(loaded);
-        return;
-      }
-      let wanted = true;
-      onCleanup(() => (wanted = false));
-      // What cannot be fetched shows nothing; the error is told where all unexpected ones are.
-      void loaded.then((type) => wanted && this.type.set(type));
+      const late = () => {
+        this.late.set(true);
+        this.type.set(undefined);
+      };
+      const fetching = fetched(this.load(), late).subscribe((type) => this.type.set(type));
+      onCleanup(() => fetching.unsubscribe());
     });
   }
 

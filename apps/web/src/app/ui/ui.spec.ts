@@ -205,6 +205,14 @@ describe('a card', () => {
     const shown = await show(Contributed, { load: () => LensCard });
     expect(one(shown, 'p').textContent).toBe('lens');
   });
+
+  it('says that it cannot be fetched, and comes by itself', async () => {
+    const load = vi.fn<() => Promise<Type<unknown>>>().mockRejectedValueOnce(new TypeError('not fetched'));
+    const shown = await show(Contributed, { load: load.mockResolvedValue(LensCard) });
+    await vi.waitFor(() => expect(one(shown, '[role=status]').textContent).toContain('does not answer'));
+    await vi.waitFor(() => expect(one(shown, 'arvex-lens-card')?.textContent).toBe('lens'), { timeout: 3000 });
+    expect([load.mock.calls.length, one(shown, '[role=status]')]).toEqual([2, null]);
+  });
 });
 
 describe('a number field', () => {

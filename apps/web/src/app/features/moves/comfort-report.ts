@@ -5,8 +5,8 @@ import { COMFORT_LIMITS, flicksAtFrame, settle } from '@arvex/core';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import type { Observable } from 'rxjs';
-import { defer, map } from 'rxjs';
-import { Notices, ProjectStore } from '../../data';
+import { catchError, defer, map } from 'rxjs';
+import { answerOf, Notices, ProjectStore, WorkerLost } from '../../data';
 import { measuredAtRest, Playhead, remembered, Workspace } from '../../session';
 import type { ComfortWorker } from './comfort.worker';
 import { Moves } from './moves';
@@ -79,15 +79,18 @@ export class ComfortReport {
   }
 
   private judge({ project, cameraId, stretch, limits }: Judged): Observable<{ cameraId: string; comfort: Comfort }> {
-    return defer(() => this.atWork().comfortOf(project, cameraId, ...stretch, limits)).pipe(
+    return defer(() => {
+      this.worker ??= new Worker(new URL('./comfort.worker', import.meta.url), { type: 'module' });
+      this.remote ??= wrap<ComfortWorker>(this.worker);
+      return answerOf(this.worker, this.remote.comfortOf(project, cameraId, ...stretch, limits));
+    }).pipe(
+      catchError((error: unknown) => {
+        // Made anew at the next try.
+        if (error instanceof WorkerLost) this.worker = this.remote = undefined;
+        throw error;
+      }),
       map((comfort) => ({ cameraId, comfort })),
     );
-  }
-
-  private atWork(): Remote<ComfortWorker> {
-    this.worker ??= new Worker(new URL('./comfort.worker', import.meta.url), { type: 'module' });
-    this.remote ??= wrap<ComfortWorker>(this.worker);
-    return this.remote;
   }
 
   /** Frame of scene time, counted from 0, of a frame of what was judged. */

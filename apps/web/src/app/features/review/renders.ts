@@ -3,11 +3,11 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Render, RoomTaken } from '@arvex/core';
 import { pageOf, renderSchema, roomSchema } from '@arvex/core';
 import type { RenderEnd } from '@arvex/renderer';
-import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
+import type { MonoTypeOperatorFunction } from 'rxjs';
 import { catchError, debounceTime, defer, EMPTY, exhaustMap, filter, Observable, switchMap, take } from 'rxjs';
 import { z } from 'zod';
-import { Api, holding, Notices, ProjectStore, retryWithPauses } from '../../data';
+import { answerOf, Api, holding, Notices, ProjectStore, retryWithPauses, WorkerLost } from '../../data';
 import { Playhead } from '../../session';
 import type { RenderWorker } from './render.worker';
 
@@ -147,35 +147,46 @@ export class Renders {
   private making(): Observable<RenderEnd> {
     this.trouble.set(undefined);
     return holding('arvex-renderer').pipe(
-      switchMap(() => renderer()),
-      switchMap((worker) => this.makeAll(worker)),
+      switchMap(() =>
+        renderer().pipe(
+          switchMap((render) => this.makeAll(render)),
+          this.again$(WorkerLost),
+        ),
+      ),
       take(1),
     );
   }
 
-  private makeAll(worker: Remote<RenderWorker>): Observable<RenderEnd> {
+  private makeAll(render: Renderer): Observable<RenderEnd> {
     return defer(async () => {
       for (let next = this.current(); next; next = this.current()) {
-        if ((await worker.render(next.id, OUTPUT_SAMPLES)) === 'away') throw new Away();
+        if ((await render(next.id)) === 'away') throw new Away();
         this.trouble.set(undefined);
         await this.refresh();
       }
       return 'done' as const;
-    }).pipe(
-      retryWithPauses((error, tries) => {
-        if (!(error instanceof Away)) throw error;
-        this.trouble.set(`${error.message} Tried ${tries === 1 ? 'once' : `${tries} times`}.`);
-        void this.refresh();
-      }),
-    );
+    }).pipe(this.again$(Away));
+  }
+
+  /** Tries again with growing pauses after one kind of failure, and says so. */
+  private again$<T>(kind: typeof Away | typeof WorkerLost): MonoTypeOperatorFunction<T> {
+    return retryWithPauses((error, tries) => {
+      if (!(error instanceof kind)) throw error;
+      this.trouble.set(`${error.message} Tried ${tries === 1 ? 'once' : `${tries} times`}.`);
+      void this.refresh();
+    });
   }
 }
 
+/** Renders what is left of a render. */
+type Renderer = (renderId: string) => Promise<RenderEnd>;
+
 /** A renderer in a worker of its own, for as long as somebody listens. */
-function renderer(): Observable<Remote<RenderWorker>> {
+function renderer(): Observable<Renderer> {
   return new Observable((listener) => {
     const worker = new Worker(new URL('./render.worker', import.meta.url), { type: 'module' });
-    listener.next(wrap<RenderWorker>(worker));
+    const remote = wrap<RenderWorker>(worker);
+    listener.next((renderId) => answerOf(worker, remote.render(renderId, OUTPUT_SAMPLES)));
     return () => worker.terminate();
   });
 }

@@ -13,7 +13,7 @@ import { LARGEST_GEOMETRY_BYTES } from '@arvex/interchange/limits';
 import { proxy, wrap } from 'comlink';
 import { EMPTY, firstValueFrom, map, merge, mergeMap, Observable, of, Subject, tap } from 'rxjs';
 import type { z } from 'zod';
-import { AwayError, Notices, ProjectStore, retryWithPauses, upload } from '../../data';
+import { answerOf, AwayError, Notices, ProjectStore, retryWithPauses, upload } from '../../data';
 import { StageHost } from '../../drawing';
 import { FreeCamera, Selection, Viewpoint, Workspace } from '../../session';
 import type { ImportWorker } from './import.worker';
@@ -122,12 +122,10 @@ export class Imports {
     const packed = new Observable<Packed>((listener) => {
       const worker = new Worker(new URL('./import.worker', import.meta.url), { type: 'module' });
       const tell = proxy((doing: string, share?: number) => this.tell(main.name, doing, share));
-      wrap<ImportWorker>(worker)
-        .pack([...files], tell)
-        .then(
-          (result) => listener.next(result),
-          (error: unknown) => listener.error(error),
-        );
+      answerOf(worker, wrap<ImportWorker>(worker).pack([...files], tell)).then(
+        (result) => listener.next(result),
+        (error: unknown) => listener.error(error),
+      );
       return () => worker.terminate();
     });
     return this.unlessGivenUp(packed);

@@ -16,10 +16,13 @@ import { iconOf } from './cards/piece-fields';
 import { Imports } from './imports';
 import { SetPieces } from './pieces';
 
+/** Shown in turns of their own, yet fetched with the bench: what is deferred by itself is never fetched again once that failed. */
+const IN_TURNS = [PieceCard, MovementCard];
+
 /** The bench of the Set step: what stands in the set, what is chosen of it, and the light. */
 @Component({
   selector: 'arvex-set-bench',
-  imports: [ArrangeBar, Cards, Findings, MatIcon, MatMenuModule, MatProgressBar, MovementCard, Outline, PieceCard],
+  imports: [ArrangeBar, Cards, Findings, IN_TURNS, MatIcon, MatMenuModule, MatProgressBar, Outline],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './set-bench.html',
   styleUrls: ['../../ui/bench-step.scss', './set-bench.scss'],
