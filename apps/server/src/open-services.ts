@@ -9,6 +9,7 @@ import type { MeasureGeometry } from './features/geometry/measure-geometry';
 import { measureHere } from './features/geometry/measure-geometry';
 import { PackageStore } from './features/packages/store';
 import { ProjectStore } from './features/projects/store';
+import { Leases } from './features/renders/leases';
 import { RenderFinisher } from './features/renders/render-finisher';
 import { RenderStore } from './features/renders/store';
 import { Room } from './features/room/room';
@@ -42,7 +43,7 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
   await mkdir(temporary, { recursive: true, mode: 0o700 });
   const files = new FileStore(filesDirectory);
   const events = new ProjectEvents();
-  const renders = new RenderStore(sequelize, options.leaseSeconds);
+  const renders = new RenderStore(sequelize);
   const warn = (error: unknown) => console.error(withoutWork(error));
   const finisher = new RenderFinisher(renders, files, events, temporary, warn);
   await finisher.resume();
@@ -57,6 +58,7 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
     events,
     files,
     renders,
+    leases: new Leases(sequelize, renders, options.leaseSeconds),
     finisher,
     geometryLimit: options.geometryLimit ?? LARGEST_GEOMETRY_BYTES,
     measure: options.measure ?? measureHere,

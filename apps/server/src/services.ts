@@ -3,6 +3,7 @@ import type { ProjectEvents } from './features/events/project-events';
 import type { MeasureGeometry } from './features/geometry/measure-geometry';
 import type { PackageStore } from './features/packages/store';
 import type { ProjectStore } from './features/projects/store';
+import type { Leases } from './features/renders/leases';
 import type { RenderFinisher } from './features/renders/render-finisher';
 import type { RenderStore } from './features/renders/store';
 import type { Room } from './features/room/room';
@@ -19,6 +20,7 @@ export interface Services {
   readonly events: ProjectEvents;
   readonly files: FileStore;
   readonly renders: RenderStore;
+  readonly leases: Leases;
   readonly finisher: RenderFinisher;
   /** Largest geometry file taken, bytes. */
   readonly geometryLimit: number;

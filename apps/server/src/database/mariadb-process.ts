@@ -1,23 +1,18 @@
 import { createConnection } from 'mariadb';
 import type { ChildProcess } from 'node:child_process';
-import { execFile, spawn } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { mkdir, mkdtemp, open, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, open, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { promisify } from 'node:util';
-import { writeDurably } from '../files/durable';
+import { install, secretIn, userArguments } from './database-directory';
+import { KILLED_MS, STOP_GRACE_MS, stopLeftOver } from './left-over';
+import { whyNot } from './why-not';
 
-const run = promisify(execFile);
-
-/** How long the database may take to come up, and to go down before it is killed: InnoDB recovers from that. */
+/** How long the database may take to come up. */
 const START_LIMIT_MS = 60_000;
-const STOP_GRACE_MS = 8000;
-/** A killed process is gone within this, or never. */
-const KILLED_MS = 3000;
 const FIRST_PAUSE_MS = 300;
 const LONGEST_PAUSE_MS = 10_000;
 const RESTARTS_IN_A_ROW = 8;
@@ -25,11 +20,6 @@ const RESTARTS_IN_A_ROW = 8;
 const STEADY_MS = 30_000;
 /** Longest path of a Unix socket, bytes with the closing zero (Linux, unix(7)). */
 const SOCKET_PATH_LIMIT = 108;
-/** Shortest password that is taken, characters: one that was cut off when it was written is none. */
-const SHORTEST_SECRET = 32;
-/** As much of the end of the log is looked through for a reason, bytes. */
-const LOG_END_BYTES = 16_384;
-
 export interface DatabaseAddress {
   readonly host: string;
   readonly port: number;
@@ -168,59 +158,12 @@ export class MariadbProcess {
 const hasEnded = (child: ChildProcess) =>
   child.exitCode !== null || child.signalCode !== null || child.pid === undefined;
 
-/** What the log of a database that did not come up says, as a sentence with the way out. */
-const REASONS: readonly (readonly [RegExp, string])[] = [
-  [
-    /No space left on device|Errcode: 28|error: 28\b|Disk is full/i,
-    'the disk is full. Make room on it and start again',
-  ],
-  [/Unable to lock|Can't lock|error: 11\b|another mariadbd process/i, 'another process has its files. Stop that one'],
-  [/Permission denied|Errcode: 13/i, 'its files cannot be read or written by this user. Give them to this user'],
-  [
-    /Table 'mysql\.|mysql\.(?:user|db|plugin).*(?:doesn't exist|not found)|Fatal error: Can't open and lock privilege/i,
-    'its own tables are missing. Restore the data directory from a copy',
-  ],
-  [
-    /redo log|ib_logfile|Missing FILE_CHECKPOINT|checkpoint/i,
-    'a log file of it is missing or damaged. Restore the data directory from a copy',
-  ],
-  [
-    /corrupt|Checksum mismatch|Cannot open.*ibdata|ibdata1.*(?:size|missing)/i,
-    'its files are damaged. Restore the data directory from a copy',
-  ],
-  [/Address already in use|Bind on TCP/i, 'its port was taken meanwhile. Start again'],
-];
-
-async function whyNot(log: string, begun: number, said: string): Promise<string> {
-  const handle = await open(log, 'r').catch(() => undefined);
-  let text = '';
-  if (handle) {
-    const { size } = await handle.stat();
-    const from = Math.max(begun, size - LOG_END_BYTES);
-    const { buffer, bytesRead } = await handle.read(Buffer.alloc(Math.max(1, size - from)), 0, size - from, from);
-    text = buffer.toString('utf8', 0, bytesRead);
-    await handle.close();
-  }
-  const known = REASONS.find(([what]) => what.test(text))?.[1];
-  const denied =
-    said === 'ER_ACCESS_DENIED_ERROR'
-      ? 'it does not take the secret. Delete the file "secret" beside its log'
-      : undefined;
-  const why = known ?? denied ?? 'it says why in its log';
-  return `The database did not come up: ${why}. Its log is ${log}.`;
-}
-
 function daemonPath(): string {
   const found = ['/usr/sbin/mariadbd', '/usr/bin/mariadbd', '/usr/local/sbin/mariadbd'].find((path) =>
     existsSync(path),
   );
   if (!found) throw new Error('MariaDB is not installed. Run: sudo apt-get install mariadb-server');
   return found;
-}
-
-/** MariaDB refuses to run as root unless told so. */
-function userArguments(): string[] {
-  return process.getuid?.() === 0 ? ['--user=root'] : [];
 }
 
 /** In the directory, or where its path is too long for a socket, in a private one made for it. */
@@ -261,70 +204,6 @@ function initStatements({ user, password, database }: DatabaseAddress, more: rea
     ...[database, ...more].map((name) => `GRANT ALL ON \`${name}\`.* TO ${account};`),
     '',
   ].join('\n');
-}
-
-/** Makes the data directory beside its place and renames it when it is whole, so that a killed install leaves no half. */
-async function install(directory: string): Promise<void> {
-  await mkdir(join(directory, 'tmp'), { recursive: true, mode: 0o700 });
-  const data = join(directory, 'data');
-  if (existsSync(data)) {
-    if ((await readdir(data)).length > 0) return;
-    throw new Error(`The database's directory ${data} is empty. Restore it from a copy, or delete it to begin anew.`);
-  }
-  await rm(`${data}.new`, { recursive: true, force: true });
-  const rootLogin = process.getuid?.() === 0 ? ['--auth-root-authentication-method=socket'] : [];
-  // Its path is given from within: the install script splits paths at white space.
-  const options = ['--no-defaults', ...userArguments(), ...rootLogin, '--skip-test-db', '--datadir=./data.new'];
-  try {
-    await run('mariadb-install-db', options, { maxBuffer: 1 << 24, cwd: directory });
-  } catch (error) {
-    await rm(`${data}.new`, { recursive: true, force: true });
-    const said = (error as { stderr?: string; stdout?: string }).stderr ?? '';
-    const full = /No space left|Errcode: 28|error: 28\b/.test(`${said}${(error as { stdout?: string }).stdout ?? ''}`);
-    const why = full ? 'the disk is full. Make room on it' : ((error as Error).message.split('\n')[0] ?? '');
-    throw new Error(`The database could not be set up: ${why}.`, { cause: error });
-  }
-  await rename(`${data}.new`, data);
-}
-
-/** The password of the database's user. It is set anew at each start: one that was cut off is made anew. */
-async function secretIn(directory: string): Promise<string> {
-  const path = join(directory, 'secret');
-  const kept = (await readFile(path, 'utf8').catch(() => '')).trim();
-  if (kept.length >= SHORTEST_SECRET && /^[0-9a-f]+$/.test(kept)) return kept;
-  const secret = randomBytes(24).toString('hex');
-  await writeDurably(path, secret);
-  return secret;
-}
-
-/** Stops a database that a killed server left running in this directory, however far it had come. */
-async function stopLeftOver(directory: string): Promise<void> {
-  for (const pid of await processesOn(join(directory, 'data'))) {
-    for (const [signal, grace] of [
-      ['SIGTERM', STOP_GRACE_MS],
-      ['SIGKILL', KILLED_MS],
-    ] as const) {
-      if (!(await isOn(pid, join(directory, 'data')))) break;
-      process.kill(pid, signal);
-      const deadline = Date.now() + grace;
-      while ((await isOn(pid, join(directory, 'data'))) && Date.now() < deadline) await sleep(50);
-    }
-    if (await isOn(pid, join(directory, 'data'))) {
-      throw new Error(`The database process ${pid} of an earlier start does not end. Restart this machine.`);
-    }
-  }
-}
-
-/** Databases that have a data directory, by what the system says of their processes: no file of theirs has to be there. */
-async function processesOn(data: string): Promise<number[]> {
-  const pids = (await readdir('/proc')).filter((name) => /^\d+$/.test(name)).map(Number);
-  const ours = await Promise.all(pids.map((pid) => isOn(pid, data)));
-  return pids.filter((_, i) => ours[i]);
-}
-
-async function isOn(pid: number, data: string): Promise<boolean> {
-  const command = await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '');
-  return command.split('\0').includes(`--datadir=${data}`);
 }
 
 /** Ends a process by a signal, and waits for it; not longer than it is given. */

@@ -28,8 +28,14 @@ const leaseParams = z.object({ render: z.uuid(), lease: z.uuid() });
 
 /** Renders: a list of frames that renderers lease, make and send, and the movie and archive made of them. */
 export const renderRoutes =
-  ({ projects, renders, finisher, files, events, room }: Services): FastifyPluginAsyncZod =>
+  ({ projects, renders, leases, finisher, files, events, room }: Services): FastifyPluginAsyncZod =>
   async (app) => {
+    /** Tells everybody that a render went on. @returns how it is now. */
+    const told = async (id: string) => {
+      const render = await renders.get(id);
+      events.publish(render.projectId, renderEvent(id));
+      return render;
+    };
     // As large as the route lets it be: only the one that takes frames takes more than a little.
     app.addContentTypeParser('image/png', { parseAs: 'buffer' }, (_request, body, done) => done(null, body));
 
@@ -108,7 +114,7 @@ export const renderRoutes =
           },
         },
       },
-      ({ params, body }) => renders.lease(params.render, body.count),
+      ({ params, body }) => leases.lease(params.render, body.count),
     );
 
     app.post(
@@ -121,7 +127,7 @@ export const renderRoutes =
           response: { 200: z.object({ seconds: z.number() }), default: problemSchema },
         },
       },
-      async ({ params }) => ({ seconds: await renders.extend(params.render, params.lease) }),
+      async ({ params }) => ({ seconds: await leases.extend(params.render, params.lease) }),
     );
 
     app.delete(
@@ -135,7 +141,7 @@ export const renderRoutes =
         },
       },
       async ({ params }) => {
-        await renders.release(params.render, params.lease);
+        await leases.release(params.render, params.lease);
         return { leaseId: params.lease };
       },
     );
@@ -153,10 +159,8 @@ export const renderRoutes =
         },
       },
       async ({ params, query, body }) => {
-        await renders.frameFailed(params.render, params.index, query.lease, body.why);
-        const render = await renders.get(params.render);
-        events.publish(render.projectId, renderEvent(render.id));
-        return render;
+        await leases.frameFailed(params.render, params.index, query.lease, body.why);
+        return told(params.render);
       },
     );
 
@@ -167,7 +171,7 @@ export const renderRoutes =
         // Before a byte of the frame is read: who has no right to send it is told so at once.
         onRequest: async ({ params, query }) => {
           const { render, index } = frameParams.parse(params);
-          await renders.mustHold(render, index, leaseQuery.parse(query).lease);
+          await leases.mustHold(render, index, leaseQuery.parse(query).lease);
         },
         schema: {
           tags,
@@ -190,15 +194,14 @@ export const renderRoutes =
           );
         }
         const stored = await files.write([body]);
-        const last = await renders
+        const last = await leases
           .finish(render.id, { index: params.index, ...stored }, query.lease)
           .catch(async (error: unknown) => {
             await files.discard(stored);
             throw error;
           });
         if (last) finisher.finish(render.id);
-        events.publish(render.projectId, renderEvent(render.id));
-        return renders.get(render.id);
+        return told(render.id);
       },
     );
 
@@ -216,9 +219,7 @@ export const renderRoutes =
         await renders.cancel(params.render);
         finisher.cancel(params.render);
         room.collectSoon();
-        const render = await renders.get(params.render);
-        events.publish(render.projectId, renderEvent(render.id));
-        return render;
+        return told(params.render);
       },
     );
 
@@ -234,9 +235,7 @@ export const renderRoutes =
       },
       async ({ params }) => {
         if (await renders.again(params.render)) finisher.finish(params.render);
-        const render = await renders.get(params.render);
-        events.publish(render.projectId, renderEvent(render.id));
-        return render;
+        return told(params.render);
       },
     );
 
