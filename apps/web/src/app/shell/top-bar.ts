@@ -11,7 +11,7 @@ const SAVE_TEXTS: Readonly<Record<SaveState, { readonly icon: string; readonly h
   saved: { icon: 'check', hint: 'Everything is on the server.' },
   saving: { icon: 'sync', hint: 'On its way to the server.' },
   'kept here': { icon: 'cloud_off', hint: 'Your edits are kept in this browser and sent when it is back.' },
-  'only in this tab': { icon: 'warning', hint: 'They are sent as soon as the server answers.' },
+  'only in this tab': { icon: 'warning', hint: 'It is sent as soon as the server answers.' },
   offline: { icon: 'cloud_off', hint: 'You can go on; edits are kept in this browser.' },
 };
 

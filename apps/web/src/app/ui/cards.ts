@@ -4,7 +4,7 @@ import { ChangeDetectionStrategy, Component, effect, inject, InjectionToken, inp
 import { forkJoin, of } from 'rxjs';
 import { fetched } from '../data';
 import type { StepId } from '../session';
-import { LATE } from './contributed';
+import { Late } from './late';
 
 /** A card of a step's bench, as the feature that it belongs to contributes it. */
 export interface BenchCard {
@@ -21,14 +21,14 @@ export const CARDS = new InjectionToken<readonly BenchCard[]>('CARDS');
 /** The cards of a step's bench, in their order. */
 @Component({
   selector: 'arvex-cards',
-  imports: [NgComponentOutlet],
+  imports: [Late, NgComponentOutlet],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (card of shown(); track card) {
       <ng-container *ngComponentOutlet="card" />
     }
     @if (late()) {
-      <p class="empty" role="status">{{ LATE }}</p>
+      <arvex-late />
     }
   `,
   styles: ':host { display: contents; }',
@@ -36,7 +36,6 @@ export const CARDS = new InjectionToken<readonly BenchCard[]>('CARDS');
 export class Cards {
   private readonly cards = inject(CARDS);
   readonly step = input.required<StepId>();
-  protected readonly LATE = LATE;
   protected readonly late = signal(false);
   protected readonly shown = signal<readonly Type<unknown>[]>([]);
 

@@ -2,20 +2,18 @@ import { NgComponentOutlet } from '@angular/common';
 import type { Type } from '@angular/core';
 import { ChangeDetectionStrategy, Component, effect, input, signal } from '@angular/core';
 import { fetched } from '../data';
-
-/** Said where something cannot be shown yet. */
-export const LATE = 'The server does not answer. This is shown as soon as it does.';
+import { Late } from './late';
 
 /** Shows a component that somebody contributed: at once, or when it has been fetched. */
 @Component({
   selector: 'arvex-contributed',
-  imports: [NgComponentOutlet],
+  imports: [Late, NgComponentOutlet],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (type(); as shown) {
       <ng-container *ngComponentOutlet="shown; inputs: given()" />
     } @else if (late()) {
-      <p class="empty" role="status">{{ LATE }}</p>
+      <arvex-late />
     }
   `,
   styles: ':host { display: contents; }',
@@ -23,7 +21,6 @@ export const LATE = 'The server does not answer. This is shown as soon as it doe
 export class Contributed {
   readonly load = input.required<() => Type<unknown> | Promise<Type<unknown>>>();
   readonly inputs = input<Readonly<Record<string, unknown>>>();
-  protected readonly LATE = LATE;
   protected readonly late = signal(false);
   protected readonly type = signal<Type<unknown> | undefined>(undefined);
 
