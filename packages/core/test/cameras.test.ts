@@ -233,12 +233,13 @@ describe('framing', () => {
     const { project, cameraId, figureId } = withFigure();
     const state = cameraAt(project, cameraId, 0);
     const framing = chosenSubject(project, state, 0);
-    // 35 mm on 24.89 × 14.00 mm used: the frame is 2 m high at 5 m, the head's top 0.2 m over the axis.
-    const frameHeight = (5 * (24.89 / (16 / 9))) / 35;
+    // 35 mm on 13.87 mm of height: the frame is 1.98 m high at 5 m, the head's top 0.2 m over the axis, its edge at the knees.
+    const frameHeight = (5 * 13.87) / 35;
     expect(framing?.placement.id).toBe(figureId);
     expect(framing?.distanceM).toBeCloseTo(5, 9);
     expect(framing?.headroom).toBeCloseTo(0.5 - 0.2 / frameHeight, 9);
-    expect(framing?.size).toBe('full');
+    expect(framing?.size).toBe('medium wide');
+    expect(framing?.cutAt).toBe('thighs');
     expect(framing?.lookRoom).toBeUndefined(); // it looks away from the camera
   });
 

@@ -114,7 +114,7 @@ const cameraSchema = z.object({
   lens: cameraLensSchema,
   focus: focusSchema,
   exposure: exposureSchema,
-  /** `subjectId` is who the shot is about; nobody means whoever is largest in the frame. */
+  /** `subjectId` is who the shot is about; nobody means who is in focus or nearest the middle. */
   framing: z.object({ fit: fitSchema, delivery: deliverySchema, subjectId: id.nullable() }),
   guides: guidesSchema,
   clip: z
@@ -164,7 +164,7 @@ export const CAMERA_DEFAULTS: Omit<Camera, 'id' | 'revision' | 'number' | 'name'
     auto: { x: 0.5, y: 0.5 },
   },
   exposure: HEAD_DEFAULTS.exposure,
-  framing: { fit: 'match-width', delivery: HEAD_DEFAULTS.delivery, subjectId: null },
+  framing: { fit: 'fill', delivery: HEAD_DEFAULTS.delivery, subjectId: null },
   guides: GUIDE_DEFAULTS,
   clip: { nearM: 0.1, farM: 2000 },
   lightMix: {},

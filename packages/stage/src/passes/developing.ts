@@ -18,7 +18,7 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
   uniform sampler2D depth;
   uniform float share, focalLength, k1, edgeStops, cornerMm, clipping, zebraLevel, heightPx;
-  uniform vec2 shift, clip, sharp;
+  uniform vec2 shift, clip, sharp, bars;
   uniform vec4 window, ideal;
   uniform int display;
   uniform bool parallel, marking;
@@ -46,6 +46,10 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
 
   void main() {
     vec2 film = mix(window.xy, window.zw, place);
+    if (abs(film.x) > bars.x || abs(film.y) > bars.y) {
+      gl_FragColor = vec4(0.0, 0.0, 0.0, 1.0);
+      return;
+    }
     vec2 axis = film + shift;
     vec2 undone = axis * undistortion(axis / focalLength) - shift;
     vec2 at = (undone - ideal.xy) / (ideal.zw - ideal.xy);
@@ -95,6 +99,7 @@ export class Developing {
       shift: { value: new Vector2() },
       clip: { value: new Vector2() },
       sharp: { value: new Vector2() },
+      bars: { value: new Vector2() },
       window: { value: new Vector4() },
       ideal: { value: new Vector4() },
       display: { value: 0 },
@@ -121,6 +126,7 @@ export class Developing {
     (this.uniforms['clip']?.value as Vector2).set(lens.nearM, lens.farM);
     // An infinite far limit takes the sky in, which lies at the far clip.
     (this.uniforms['sharp']?.value as Vector2).set(sharp?.nearM ?? 0, Math.min(sharp?.farM ?? 0, 1e9));
+    (this.uniforms['bars']?.value as Vector2).set(view.bars?.halfWidthMm ?? 1e9, view.bars?.halfHeightMm ?? 1e9);
     (this.uniforms['window']?.value as Vector4).set(window.leftMm, window.bottomMm, window.rightMm, window.topMm);
     (this.uniforms['ideal']?.value as Vector4).set(ideal.leftMm, ideal.bottomMm, ideal.rightMm, ideal.topMm);
   }
@@ -132,6 +138,6 @@ export class Developing {
 }
 
 /** Whether a view can be drawn straight to the canvas, with nothing left to develop. */
-export function isPlain({ lens, edge, display, sharp }: StageView): boolean {
-  return lens.k1 === 0 && edge.stops === 0 && display.kind === 'picture' && sharp === undefined;
+export function isPlain({ lens, edge, display, sharp, bars }: StageView): boolean {
+  return bars === undefined && lens.k1 === 0 && edge.stops === 0 && display.kind === 'picture' && sharp === undefined;
 }

@@ -61,17 +61,19 @@ export interface StageView {
   readonly edge: { readonly stops: number; readonly cornerMm: number };
   readonly display: Display;
   readonly sharp: SharpBand | undefined;
+  /** Half the film back's width and height, mm, where the picture asks for more: what lies beyond it is black. */
+  readonly bars: { readonly halfWidthMm: number; readonly halfHeightMm: number } | undefined;
   /** Moments over which the shutter is open, evenly spaced; none gives no motion blur. */
   readonly shutter: readonly ShutterMoment[];
 }
 
 const PLAIN: Display = { kind: 'picture' };
 
-/** What a camera sees at a scene time, by default exactly what is delivered. */
+/** What a camera sees at a scene time, by default exactly what is delivered: black where that goes beyond the film back. */
 export function viewOf(
   state: CameraState,
   atFlicks: number,
-  window: FilmWindow = deliveredWindow(state),
+  window?: FilmWindow,
   how: Partial<Pick<StageView, 'sky' | 'display' | 'sharp' | 'aperture'>> = {},
 ): StageView {
   const pose = { positionM: state.positionM, quaternion: state.quaternion };
@@ -80,7 +82,7 @@ export function viewOf(
   return {
     pose,
     lens: projectedLens(state),
-    window,
+    window: window ?? deliveredWindow(state),
     ev,
     atFlicks,
     lightMix: state.lightMix,
@@ -89,8 +91,17 @@ export function viewOf(
     edge: { stops: state.lens.edgeStops, cornerMm: Math.hypot(back.rightMm, back.topMm) },
     display: how.display ?? PLAIN,
     sharp: how.sharp,
+    bars: window === undefined && isPadded(state) ? { halfWidthMm: back.rightMm, halfHeightMm: back.topMm } : undefined,
     shutter: [],
   };
+}
+
+/** Padding thinner than this is none, mm. */
+const SEEN_MM = 1e-6;
+
+/** Whether the delivered frame asks for more than the film back has. */
+function isPadded({ framing: { used } }: CameraState): boolean {
+  return used.cropXMm < -SEEN_MM || used.cropYMm < -SEEN_MM;
 }
 
 /**

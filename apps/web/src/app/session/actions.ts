@@ -50,7 +50,9 @@ export class Actions {
    */
   press(event: KeyboardEvent, first?: () => void): boolean {
     const keys = keysOf(event);
-    const action = this.here().find((one) => one.keys === keys && (!one.when || one.when()));
+    const able = this.here().filter((one) => one.keys === keys && (!one.when || one.when()));
+    // What a mode gives a key goes before what it does else.
+    const action = able.find(({ when }) => when) ?? able[0];
     if (!action) return false;
     first?.();
     action.run();

@@ -5,13 +5,38 @@ import type { Action, ActionSource } from '../../session';
 import { Playhead, Viewpoint } from '../../session';
 import { Cameras } from './cameras';
 import { PictureTools } from './picture-tools';
+import { Steering } from './steering';
 
 /** What is done with cameras. */
 export function cameraActions(): ActionSource {
   const [store, playhead, viewpoint] = [inject(ProjectStore), inject(Playhead), inject(Viewpoint)];
   const [cameras, tools] = [inject(Cameras), inject(PictureTools)];
+  const steering = inject(Steering);
+  const steers = (name: string, keys: string, run: () => void): Action => ({
+    name: `Steer: ${name}`,
+    keys,
+    when: viewpoint.steering,
+    run,
+  });
+  const byKeys: readonly Action[] = [
+    steers('pan left', 'ArrowLeft', () => steering.turn(-1, 0)),
+    steers('pan right', 'ArrowRight', () => steering.turn(1, 0)),
+    steers('tilt up', 'ArrowUp', () => steering.turn(0, 1)),
+    steers('tilt down', 'ArrowDown', () => steering.turn(0, -1)),
+    steers('slide left', 'Shift+ArrowLeft', () => steering.slide(-1, 0)),
+    steers('slide right', 'Shift+ArrowRight', () => steering.slide(1, 0)),
+    steers('slide up', 'Shift+ArrowUp', () => steering.slide(0, 1)),
+    steers('slide down', 'Shift+ArrowDown', () => steering.slide(0, -1)),
+    steers('go round to the left', 'Ctrl+ArrowLeft', () => steering.goRound(-1, 0)),
+    steers('go round to the right', 'Ctrl+ArrowRight', () => steering.goRound(1, 0)),
+    steers('go over', 'Ctrl+ArrowUp', () => steering.goRound(0, -1)),
+    steers('go under', 'Ctrl+ArrowDown', () => steering.goRound(0, 1)),
+    steers('come nearer', 'PageUp', () => steering.nearer(1)),
+    steers('go away', 'PageDown', () => steering.nearer(-1)),
+  ];
   const [here, onCameras, building] = [['cameras'], ['cameras', 'moves'], ['set', 'cameras', 'moves']] as const;
   const actions: readonly Action[] = [
+    ...byKeys,
     {
       name: 'Let go of the camera that is steered',
       keys: 'Escape',

@@ -4,6 +4,7 @@ import { changeExposure, existing, eyesM, setCamera } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { Setting, Viewpoint } from '../../session';
 import { ExposureControls } from './exposure-controls';
+import { Subjects } from './subjects';
 
 /** Focusing the edited camera. A distance that is set by hand never fights with what drives the focus: it takes over, and says so. */
 @Injectable({ providedIn: 'root' })
@@ -13,6 +14,7 @@ export class Focus {
   private readonly viewpoint = inject(Viewpoint);
   private readonly exposure = inject(ExposureControls);
   private readonly notices = inject(Notices);
+  private readonly subjects = inject(Subjects);
 
   /** What drives the edited camera's focus, in words. */
   readonly driver = computed(() => {
@@ -72,6 +74,14 @@ export class Focus {
     if (!project || !placement) return;
     const eyes = eyesM(placement) === undefined ? 'middle' : 'eyes';
     this.set(`Focus follows ${placement.name}`, { mode: 'follow', subjectId: placementId, point: point ?? eyes });
+  }
+
+  /** Lets the focus follow whom the camera sees: never somebody behind it. */
+  followSeen(): void {
+    const subject = this.subjects.meant();
+    if (subject) this.follow(subject.id);
+    else
+      this.notices.done('Nobody is in front of this camera. Choose whom its focus is to follow once it sees somebody.');
   }
 
   /** Stays where the focus is now, by hand. */

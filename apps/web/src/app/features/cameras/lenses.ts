@@ -14,6 +14,7 @@ import {
 import { ProjectStore } from '../../data';
 import { Playhead, Setting, Viewpoint } from '../../session';
 import { focalLengthText } from '../../ui';
+import { Framing } from './framing';
 
 /** What stays when the lens or the film back of a camera changes. */
 export type Keep = 'lens' | 'angle' | 'size';
@@ -25,6 +26,7 @@ export class Lenses {
   private readonly setting = inject(Setting);
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
+  private readonly framing = inject(Framing);
 
   readonly keep = signal<Keep>('lens');
 
@@ -61,7 +63,7 @@ export class Lenses {
     this.setting.setWith(camera.id, `Film back ${filmBackName(filmBack)}`, [back], moved);
   }
 
-  /** Where the camera has to stand to keep its subject's size; its focus plane stands for nobody. */
+  /** Where the camera has to stand to keep its subject's size, with the focus left where it is in the set. */
   private movedFor(focalLengthMm: number, filmBack: FilmBack): ChannelValues {
     const [project, state] = [this.store.project(), this.viewpoint.state()];
     if (!project || !state) return {};
@@ -71,6 +73,6 @@ export class Lenses {
     const [dx, dy, dz] = turned([0, 0, -state.focus.distanceM], rotationOf(state));
     const at: Vector = subject ? subjectPointAt(project, subject.placement, 'eyes', flicks) : [x + dx, y + dy, z + dz];
     const [positionX, positionY, positionZ] = positionKeepingSize(state, at, { focalLengthMm, filmBack });
-    return { positionX, positionY, positionZ };
+    return { positionX, positionY, positionZ, ...this.framing.keptFocus([positionX, positionY, positionZ]) };
   }
 }

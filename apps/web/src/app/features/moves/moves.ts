@@ -1,11 +1,26 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CloseEdit, Edit, Project, Vector } from '@arvex/core';
-import { CoreError, flicksPerFrame, lengthText, moveOf, previewed, spanOf, statesOf } from '@arvex/core';
+import {
+  composed,
+  CoreError,
+  flicksPerFrame,
+  keyChannels,
+  lengthText,
+  moveOf,
+  previewed,
+  spanOf,
+  statesOf,
+} from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { Playhead, Viewpoint } from '../../session';
 
 /** Most frames of a path that is drawn. */
 const MOST_PATH_FRAMES = 3000;
+
+/** An edit of a camera's move at a scene time. */
+type EditOf = (project: Project, cameraId: string, atFlicks: number) => Edit;
+
+const nothing: EditOf = () => ({ name: '', operations: [] });
 
 /** A camera's way through the set as it is drawn: a place a frame. */
 export interface DrawnPath {
@@ -36,41 +51,61 @@ export class Moves {
   readonly span = computed(() => spanOf(this.move()?.curves ?? {}));
 
   /** What a move that is asked for would make of the camera: shown as a ghost until it is made. */
-  readonly asked = signal<((project: Project, cameraId: string, atFlicks: number) => Edit) | undefined>(undefined);
+  readonly asked = signal<EditOf | undefined>(undefined);
 
   /** The camera's way as it is, and the way that is asked for. */
   readonly path = computed(() => this.pathIn(this.store.project()));
-  readonly ghost = computed(() => {
+  private readonly outcome = computed(() => {
     const [asked, project, camera] = [this.asked(), this.store.project(), this.camera()];
     if (!asked || !project || !camera) return undefined;
     try {
-      const edit = asked(project, camera.id, this.atFlicks());
-      return this.pathIn(previewed(project, edit));
+      return { project: previewed(project, this.begun(project, camera.id, asked)) };
     } catch (error) {
-      if (error instanceof CoreError) return undefined;
+      if (error instanceof CoreError) return { refusal: error.message };
       throw error;
     }
   });
+  readonly ghost = computed(() => this.pathIn(this.outcome()?.project));
   /** Why the move that is asked for cannot be made. */
-  readonly refusal = computed(() => {
-    const [asked, project, camera] = [this.asked(), this.store.project(), this.camera()];
-    if (!asked || !project || !camera) return undefined;
-    try {
-      asked(project, camera.id, this.atFlicks());
-      return undefined;
-    } catch (error) {
-      return error instanceof CoreError ? error.message : undefined;
-    }
+  readonly refusal = computed(() => this.outcome()?.refusal);
+  /** The project with the pose that is tried as its camera's own: where what is made while trying begins. */
+  readonly tried = computed(() => {
+    const [project, camera] = [this.store.project(), this.camera()];
+    return project && camera && previewed(project, this.begun(project, camera.id, nothing));
   });
 
-  /** Makes an edit of the camera's move. A tried pose is let go: what is made is what is seen. @returns whether it was made. */
-  edit(make: (project: Project, cameraId: string, atFlicks: number) => Edit): boolean {
+  /** An edit that begins with what is seen: a pose that is tried is keyed at the playhead first, all in one act. */
+  private begun(project: Project, cameraId: string, make: EditOf): Edit {
+    const [trial, at] = [this.viewpoint.trialOf(cameraId), this.atFlicks()];
+    if (!trial || Object.keys(trial).length === 0) return make(project, cameraId, at);
+    let name = '';
+    const keyed = (now: Project) => keyChannels(now, cameraId, trial, at);
+    const made = (now: Project) => {
+      const edit = make(now, cameraId, at);
+      name = edit.name;
+      return edit;
+    };
+    const { operations } = composed(project, 'Tried pose', [keyed, made]);
+    return { name, operations };
+  }
+
+  /** Makes an edit of the camera's move; a pose that is tried goes on being tried. @returns whether it was made. */
+  edit(make: EditOf): boolean {
+    return this.make(make);
+  }
+
+  /** Makes an edit that begins where the camera is seen: what is tried becomes part of it. @returns whether it was made. */
+  begin(make: EditOf): boolean {
+    const made = this.make((project, cameraId) => this.begun(project, cameraId, make));
+    if (made) this.viewpoint.trial.set(undefined);
+    return made;
+  }
+
+  private make(make: EditOf): boolean {
     const [project, camera] = [this.store.project(), this.camera()];
     if (!project || !camera) return false;
     try {
-      const made = this.store.commit(make(project, camera.id, this.atFlicks()));
-      if (made) this.viewpoint.trial.set(undefined);
-      return made;
+      return this.store.commit(make(project, camera.id, this.atFlicks()));
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.notices.error(error);
@@ -82,7 +117,7 @@ export class Moves {
   editClosely(make: (project: Project, cameraId: string, atFlicks: number) => CloseEdit): void {
     let said = '';
     const unit = this.store.project()?.head.displayUnit ?? 'm';
-    const made = this.edit((project, cameraId, at) => {
+    const made = this.begin((project, cameraId, at) => {
       const { edit, deviation } = make(project, cameraId, at);
       said = `${edit.name}: at most ${lengthText(deviation.metres, unit)} and ${deviation.degrees.toFixed(2)}° from where it went before.`;
       return edit;

@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltip } from '@angular/material/tooltip';
 import type { CameraState, FilmWindow } from '@arvex/core';
 import {
   aspectWithin,
@@ -9,11 +11,13 @@ import {
   filmBackWindow,
   lengthText,
   SAFE_AREAS,
+  SHOT_SIZES,
   windowShare,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Playhead } from '../../session';
-import { signedDegrees } from '../../ui';
+import { Framing } from '../../features/cameras';
+import { Playhead, Viewpoint } from '../../session';
+import { followDrag, signedDegrees } from '../../ui';
 
 const FIT_NAMES = {
   'match-width': 'match width',
@@ -21,6 +25,14 @@ const FIT_NAMES = {
   'show-all': 'show all',
   fill: 'fill',
 } as const;
+
+/** Padding thinner than this is none, mm. */
+const SEEN_MM = 0.005;
+/** Room that the read-outs take, and below what width of the frame they are too much, pixels. */
+const READ_OUT_PX = 26;
+const NARROW_PX = 300;
+/** Aspects that share an edge write their names beside each other, pixels. */
+const NAME_PX = 62;
 
 interface Rect {
   readonly x: number;
@@ -32,6 +44,7 @@ interface Rect {
 /** The delivery frame on the picture: masked outside, with guides and the read-outs an operator asks for. */
 @Component({
   selector: 'arvex-frame-overlay',
+  imports: [MatMenuModule, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './frame-overlay.html',
   styleUrl: './frame-overlay.scss',
@@ -39,6 +52,8 @@ interface Rect {
 export class FrameOverlay {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
+  private readonly viewpoint = inject(Viewpoint);
+  protected readonly framing = inject(Framing);
   readonly state = input.required<CameraState>();
   /** What of the film plane fills the pane. */
   readonly window = input.required<FilmWindow>();
@@ -50,30 +65,52 @@ export class FrameOverlay {
   protected readonly back = computed(() => this.inPixels(filmBackWindow(this.state())));
   protected readonly aspects = computed(() => {
     const aspect = deliveryAspect(this.state().framing.delivery);
-    return this.guides().aspects.map((guide) => ({
-      ...guide,
-      name: `${guide.aspect.toFixed(2)} : 1`,
-      rect: within(this.frame(), aspectWithin(guide.aspect, aspect)),
-    }));
+    const frame = this.frame();
+    return this.guides().aspects.map((guide, i) => {
+      const rect = within(frame, aspectWithin(guide.aspect, aspect));
+      // Wide ones write along their lower edge, one after another; tall ones under each other at their right side.
+      const wide = guide.aspect >= aspect;
+      const [nameX, nameY] = wide
+        ? [rect.x + 6 + i * NAME_PX, rect.y + rect.height - 6]
+        : [rect.x + rect.width - NAME_PX, rect.y + 16 + i * 15];
+      return { ...guide, rect, nameX, nameY, name: `${guide.aspect.toFixed(2)} : 1` };
+    });
   });
   protected readonly safe = computed(() =>
     SAFE_AREAS[this.guides().safe].map((share) =>
       within(this.frame(), { x: (1 - share) / 2, y: (1 - share) / 2, width: share, height: share }),
     ),
   );
-  /** All dividing lines as one path. */
+  /** Thirds, halves and diagonals as one path; own lines as another, drawn otherwise. */
   protected readonly lines = computed(() => {
-    const { divisions, diagonals, lines } = this.guides();
+    const { divisions, diagonals } = this.guides();
     const { x, y, width, height } = this.frame();
     const shares = divisions.flatMap((division) => DIVISIONS[division]);
-    const upright = [...shares, ...lines.filter((one) => one.axis === 'upright').map((one) => one.percent / 100)];
-    const across = [...shares, ...lines.filter((one) => one.axis === 'across').map((one) => one.percent / 100)];
     const crossing = diagonals ? `M${x} ${y}L${x + width} ${y + height}M${x + width} ${y}L${x} ${y + height}` : '';
-    return (
-      upright.map((share) => `M${x + width * share} ${y}v${height}`).join('') +
-      across.map((share) => `M${x} ${y + height * share}h${width}`).join('') +
-      crossing
-    );
+    return shares.map((share) => this.upright(share) + this.across(share)).join('') + crossing;
+  });
+  protected readonly ownLines = computed(() =>
+    this.guides()
+      .lines.map(({ axis, percent }) => (axis === 'upright' ? this.upright(percent / 100) : this.across(percent / 100)))
+      .join(''),
+  );
+
+  private upright(share: number): string {
+    const { x, y, width, height } = this.frame();
+    return `M${x + width * share} ${y}v${height}`;
+  }
+
+  private across(share: number): string {
+    const { x, y, width, height } = this.frame();
+    return `M${x} ${y + height * share}h${width}`;
+  }
+
+  /** What of the frame lies beyond the film back, as one path; nothing where all of it is on it. */
+  protected readonly beyond = computed(() => {
+    const { used } = this.state().framing;
+    if (used.cropXMm > -SEEN_MM && used.cropYMm > -SEEN_MM) return '';
+    const [frame, back] = [this.frame(), this.back()];
+    return box(frame) + box(overlap(frame, back));
   });
   protected readonly cross = computed(() => {
     const { x, y, width, height } = this.frame();
@@ -96,15 +133,20 @@ export class FrameOverlay {
     const project = this.store.project();
     return project && chosenSubject(project, this.state(), this.playhead.seen()?.sceneFlicks ?? 0);
   });
-  /** Shot size, headroom and look room of the subject. */
+  /** The subject's shot size with what is wrong with it, headroom and look room. */
   protected readonly composition = computed(() => {
     const subject = this.subject();
-    if (!subject) return '';
-    const { placement, size, headroom, lookRoom, inFrame } = subject;
-    if (!inFrame) return `${placement.name} is out of frame`;
-    const room = headroom < 0 ? 'head cut' : `headroom ${(headroom * 100).toFixed(0)} %`;
-    const look = lookRoom ? ` · look room ${(lookRoom.share * 100).toFixed(0)} %` : '';
-    return `${size} · ${room}${look}`;
+    if (!subject) return undefined;
+    const { placement, size, headroom, lookRoom, inFrame, cutAt, hidden } = subject;
+    if (!inFrame) return { name: placement.name, trouble: `${placement.name} is out of frame` };
+    const trouble = hidden ? `hidden by ${hidden.name}` : cutAt && JOINTS.has(cutAt) ? `cut at the ${cutAt}` : '';
+    return {
+      name: placement.name,
+      size,
+      trouble,
+      room: headroom < 0 ? 'head cut' : `headroom ${(headroom * 100).toFixed(0)} %`,
+      look: lookRoom ? `look room ${(lookRoom.share * 100).toFixed(0)} %` : '',
+    };
   });
   protected readonly stance = computed(() => {
     const { positionM, tiltDeg, focus } = this.state();
@@ -115,12 +157,56 @@ export class FrameOverlay {
       : `focus ${text(focus.distanceM)}`;
     return `height ${text(positionM[1])} · tilt ${signedDegrees(tiltDeg)} · ${distance}`;
   });
+  protected readonly sizes = SHOT_SIZES;
+  /** Read-outs stand below the frame where there is room, else along its lower edge; in a narrow frame there are fewer. */
+  protected readonly readOuts = computed(() => {
+    const { x, y, width, height } = this.frame();
+    const below = this.size().height - (y + height);
+    const top = below >= READ_OUT_PX ? y + height : y + height - READ_OUT_PX;
+    return { left: x, top, width, narrow: width < NARROW_PX, below: below >= READ_OUT_PX };
+  });
+
+  /** Dragging the headroom up gives more of it: the head tilts. */
+  protected dragHeadroom(event: PointerEvent): void {
+    const from = this.subject()?.headroom;
+    if (from === undefined || event.button !== 0) return;
+    event.stopPropagation();
+    const { height } = this.frame();
+    let share = from;
+    followDrag(
+      event,
+      ({ dy }) => this.framing.headroom((share = from - dy / height), false),
+      (kept) => {
+        if (kept) this.framing.headroom(share, true);
+        else this.viewpoint.preview.set(undefined);
+      },
+    );
+  }
+
+  protected nudgeHeadroom(event: Event, by: number): void {
+    event.preventDefault();
+    event.stopPropagation();
+    const from = this.subject()?.headroom;
+    if (from !== undefined) this.framing.headroom(from + by, true);
+  }
 
   private inPixels(inner: FilmWindow): Rect {
     const { x, y, width, height } = windowShare(inner, this.window());
     const size = this.size();
     return { x: x * size.width, y: y * size.height, width: width * size.width, height: height * size.height };
   }
+}
+
+/** Cuts through joints look as if a limb were missing; between them nobody minds. */
+const JOINTS: ReadonlySet<string> = new Set(['ankles', 'knees', 'hips', 'neck']);
+
+const box = ({ x, y, width, height }: Rect): string => `M${x} ${y}h${width}v${height}h${-width}Z`;
+
+function overlap(a: Rect, b: Rect): Rect {
+  const [x, y] = [Math.max(a.x, b.x), Math.max(a.y, b.y)];
+  const right = Math.min(a.x + a.width, b.x + b.width);
+  const bottom = Math.min(a.y + a.height, b.y + b.height);
+  return { x, y, width: Math.max(0, right - x), height: Math.max(0, bottom - y) };
 }
 
 function within(frame: Rect, share: Rect): Rect {

@@ -1,6 +1,6 @@
 import { Directive, ElementRef, inject, input, output } from '@angular/core';
 import type { Pose, Vector } from '@arvex/core';
-import { approach, sightThrough, slide, turnAbout } from '@arvex/core';
+import { approach, distanceBetween, eachAxis, sightThrough, slide, turnAbout } from '@arvex/core';
 import type { Picked, StageView } from '@arvex/stage';
 import { StageHost } from '../../drawing';
 import type { Drag } from '../../ui';
@@ -12,11 +12,26 @@ const TURN_DEG_PER_PX = 0.28;
 const INTO_THE_SKY_M = 15;
 /** Share of the distance left after one notch of the wheel (100 px). */
 const WHEEL_STEP = 0.85;
+/** An operator's wheel is finer, and one turn of it at most this many notches. */
+const OPERATOR_STEP = 0.9;
+const MOST_NOTCHES = 3;
+/** What lies farther than this is turned about and approached as if it lay there, metres: nobody is flung across the set. */
+const MOST_AWAY_M = 40;
 const WHEEL_END_MS = 250;
 /** A press that moves less than this is a click, pixels. */
 const STILL_PX = 4;
 
-/** Looking about with the pointer: drag turns about the point under it, Shift-drag slides, the wheel goes toward it. */
+/** What an operator's gestures go by: the point that Ctrl goes round, the one ahead that the wheel approaches, and its distance. */
+export interface Operated {
+  readonly pointM: Vector;
+  readonly axisM: Vector;
+  readonly distanceM: number;
+}
+
+/**
+ * Looking about with the pointer. In a free look a drag turns about the point under it, Shift slides, the wheel goes toward it. An
+ * operator's drag pans and tilts on the spot, Shift slides, Ctrl goes round the subject, and the wheel comes nearer to it.
+ */
 @Directive({
   selector: '[arvexLookAbout]',
   host: {
@@ -33,6 +48,8 @@ export class LookAbout {
   readonly arvexLookAbout = input.required<boolean>();
   /** The eye stays where it is, as a walker's does: a drag turns the head, nothing slides or comes nearer. */
   readonly standing = input(false);
+  /** Given, gestures are an operator's. */
+  readonly operated = input<Operated>();
   /** What is shown, and the pose it is shown from. */
   readonly view = input.required<() => { view: StageView; pose: Pose } | undefined>();
   /** A new pose while it goes on. */
@@ -51,15 +68,32 @@ export class LookAbout {
     if (!shown || event.button !== 0) return;
     event.preventDefault();
     const under = this.pickedAt(event, shown.view);
-    const target = this.standing()
-      ? Promise.resolve(shown.pose.positionM)
-      : under.then((picked) => picked?.pointM ?? this.intoTheSky(event, shown.view));
-    let known: Vector | undefined;
+    const operated = this.operated();
+    const rests = operated?.pointM ?? (this.standing() ? shown.pose.positionM : undefined);
+    const target = rests
+      ? Promise.resolve(rests)
+      : under.then((picked) => this.within(shown.pose, picked?.pointM ?? this.intoTheSky(event, shown.view)));
+    let known: Vector | undefined = rests;
     let [last, far, over] = [undefined as Drag | undefined, false, false];
-    const poseFor = (about: Vector, { dx, dy, event: { shiftKey } }: Drag): Pose =>
-      (shiftKey || event.shiftKey) && !this.standing()
-        ? this.slid(shown.pose, shown.view, about, dx, dy)
-        : this.turnedBy(shown.pose, about, dx, dy);
+    const poseFor = (about: Vector, drag: Drag): Pose => {
+      const { dx, dy } = drag;
+      const held = (key: 'shiftKey' | 'ctrlKey' | 'metaKey') => drag.event[key] || event[key];
+      if (held('shiftKey') && !this.standing()) {
+        return this.slid(
+          shown.pose,
+          shown.view,
+          operated?.distanceM ?? distanceBetween(shown.pose.positionM, about),
+          drag,
+        );
+      }
+      if (!operated) return turnAbout(shown.pose, about, dx * TURN_DEG_PER_PX, -dy * TURN_DEG_PER_PX);
+      if (held('ctrlKey') || held('metaKey')) {
+        return turnAbout(shown.pose, about, dx * TURN_DEG_PER_PX, -dy * TURN_DEG_PER_PX);
+      }
+      // Across the picture is what the picture is wide: a long lens is turned as finely as it sees.
+      const degreesPerPixel = (this.sizeOfPixel(shown.view) * 180) / Math.PI;
+      return turnAbout(shown.pose, shown.pose.positionM, dx * degreesPerPixel, -dy * degreesPerPixel);
+    };
     // What lies under the pointer may be told later than the drag begins: it then goes on from where the pointer is.
     const follow = () => {
       if (known && last && far && !over && this.arvexLookAbout()) this.looked.emit(poseFor(known, last));
@@ -86,17 +120,21 @@ export class LookAbout {
     );
   }
 
-  private turnedBy(pose: Pose, pivot: Vector, dx: number, dy: number): Pose {
-    return turnAbout(pose, pivot, dx * TURN_DEG_PER_PX, -dy * TURN_DEG_PER_PX);
+  /** Slides so that what is as far as the subject moves as the pointer does. */
+  private slid(pose: Pose, view: StageView, distanceM: number, { dx, dy }: Drag): Pose {
+    const metresPerPixel = this.sizeOfPixel(view) * distanceM;
+    return slide(pose, -dx * metresPerPixel, dy * metresPerPixel);
   }
 
-  /** Slides so that the point that was under the pointer stays under it. */
-  private slid(pose: Pose, { lens, window }: StageView, target: Vector, dx: number, dy: number): Pose {
-    const [x, y, z] = pose.positionM;
-    const distance = Math.hypot(target[0] - x, target[1] - y, target[2] - z);
-    const metresPerPixel =
-      ((window.rightMm - window.leftMm) / lens.focalLengthMm / this.element.clientWidth) * distance;
-    return slide(pose, -dx * metresPerPixel, dy * metresPerPixel);
+  /** What a pixel in the middle of the picture is wide, over its distance: radians. */
+  private sizeOfPixel({ lens, window }: StageView): number {
+    return (window.rightMm - window.leftMm) / lens.focalLengthMm / this.element.clientWidth;
+  }
+
+  /** A point no farther than gestures reach. */
+  private within({ positionM }: Pose, pointM: Vector): Vector {
+    const share = Math.min(1, MOST_AWAY_M / Math.max(1e-9, distanceBetween(positionM, pointM)));
+    return eachAxis((axis) => positionM[axis] + (pointM[axis] - positionM[axis]) * share);
   }
 
   protected wheel(event: WheelEvent): void {
@@ -108,8 +146,14 @@ export class LookAbout {
   private async approachBy(event: WheelEvent): Promise<void> {
     const shown = this.view()();
     if (!shown) return;
-    this.wheelTarget ??= await this.underPointer(event, shown.view);
-    this.wheelPose = approach(this.wheelPose ?? shown.pose, this.wheelTarget, WHEEL_STEP ** (-event.deltaY / 100));
+    const operated = this.operated();
+    const from = this.wheelPose ?? shown.pose;
+    const notches = Math.max(-MOST_NOTCHES, Math.min(MOST_NOTCHES, -event.deltaY / 100));
+    if (operated) this.wheelPose = approach(from, operated.axisM, OPERATOR_STEP ** notches);
+    else {
+      this.wheelTarget ??= this.within(shown.pose, await this.underPointer(event, shown.view));
+      this.wheelPose = approach(this.wheelPose ?? shown.pose, this.wheelTarget, WHEEL_STEP ** notches);
+    }
     this.looked.emit(this.wheelPose);
     clearTimeout(this.wheelEnd);
     this.wheelEnd = setTimeout(() => {

@@ -2,7 +2,7 @@ import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import type { CameraState, Pose } from '@arvex/core';
+import type { Camera, CameraState } from '@arvex/core';
 import {
   blurCircleMm,
   deliveredWindow,
@@ -13,7 +13,6 @@ import {
   poseOf,
   sceneOfMark,
   windowShare,
-  worldValues,
 } from '@arvex/core';
 import type { Picked, StageView } from '@arvex/stage';
 import { viewOf, withShutter } from '@arvex/stage/view';
@@ -21,11 +20,11 @@ import type { Subscription } from 'rxjs';
 import { ProjectStore } from '../../data';
 import type { ShownView } from '../../drawing';
 import { Pictures, StageHost } from '../../drawing';
-import { ClipSurvey, PictureTools } from '../../features/cameras';
+import { ClipSurvey, PictureTools, Steering } from '../../features/cameras';
 import { Marks } from '../../features/moves';
 import { SetPieces } from '../../features/set';
 import type { Seen } from '../../session';
-import { Playhead, Selection, Setting, Viewpoint, Workspace } from '../../session';
+import { Playhead, Selection, Viewpoint, Workspace } from '../../session';
 import { cameraColour } from '../../ui';
 import { DisplayLegend } from './display-legend';
 import { FrameOverlay } from './frame-overlay';
@@ -62,7 +61,7 @@ const MARGIN = 0.025;
 export class Picture implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
-  private readonly setting = inject(Setting);
+  protected readonly steering = inject(Steering);
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly workspace = inject(Workspace);
   protected readonly host = inject(StageHost);
@@ -115,6 +114,14 @@ export class Picture implements AfterViewInit, OnDestroy {
     if (cut?.cameraId !== this.viewpoint.through()?.id) return undefined;
     if (cut?.near !== undefined) return `The near clip cuts ${cut.near}`;
     return cut?.far === undefined ? undefined : `The far clip cuts ${cut.far}`;
+  });
+
+  /** The camera whose picture is on the screen. */
+  protected readonly drawn = signal<Camera | undefined>(undefined);
+  /** Another one's picture is being drawn. */
+  protected readonly coming = computed(() => {
+    const through = this.viewpoint.through();
+    return through !== undefined && this.drawn() !== undefined && this.drawn()?.id !== through.id ? through : undefined;
   });
 
   private leave: () => void = () => undefined;
@@ -226,6 +233,7 @@ export class Picture implements AfterViewInit, OnDestroy {
     const element = this.seenLabel().nativeElement;
     element.textContent = `${what} · ${camera?.name ?? ''} · ${seen.frameNumber}`;
     element.dataset['frame'] = String(seen.frameNumber);
+    if (this.drawn() !== camera) this.drawn.set(camera);
     if (this.playhead.playing()) this.playhead.countDrawn();
   }
 
@@ -234,18 +242,6 @@ export class Picture implements AfterViewInit, OnDestroy {
     const view = this.shownView();
     return state && view ? { view, pose: poseOf(state) } : undefined;
   };
-
-  protected steer(pose: Pose): void {
-    const cameraId = this.viewpoint.through()?.id;
-    if (cameraId === undefined) return;
-    this.setting.previewChannels(cameraId, worldValues(pose));
-  }
-
-  protected steerEnd(pose: Pose | undefined): void {
-    const cameraId = this.viewpoint.through()?.id;
-    this.viewpoint.preview.set(undefined);
-    if (pose && cameraId !== undefined) this.setting.setPose(cameraId, 'Steer', pose);
-  }
 }
 
 /** Whether anything between the near clip and the sky could be blurred enough to be seen. */

@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { BlurCriterion, SubjectPoint } from '@arvex/core';
-import { lengthText, SUBJECT_POINTS, subjectsIn } from '@arvex/core';
+import { lengthText, SUBJECT_POINTS } from '@arvex/core';
 import { Card, ChoiceField, choicesOf, LengthField, NumberField, sharpText, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { Focus } from '../focus';
 import { PictureTools } from '../picture-tools';
+import { Subjects } from '../subjects';
 
 const MODES = [
   { id: 'manual', name: 'by hand' },
@@ -49,10 +50,7 @@ export class FocusCard {
   protected readonly modes = MODES;
   protected readonly criteria = CRITERIA;
   protected readonly points = choicesOf(SUBJECT_POINTS);
-  protected readonly subjects = computed(() => {
-    const project = this.bench.store.project();
-    return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
-  });
+  protected readonly subjects = inject(Subjects).choices;
   protected readonly summary = computed(() => {
     const focus = this.bench.state()?.focus;
     return focus ? `${this.focus.driver()} ${this.length(focus.distanceM)} · ${this.sharp(focus)}` : '';
@@ -77,14 +75,11 @@ export class FocusCard {
   }
 
   protected setMode(mode: (typeof MODES)[number]['id']): void {
-    const [camera, subject] = [this.bench.camera(), this.subjects()[0]];
+    const camera = this.bench.camera();
     if (!camera) return;
     if (mode === 'manual') this.focus.byHand();
     else if (mode === 'auto') this.focus.automatic(camera.focus.auto.x, camera.focus.auto.y);
-    else {
-      const id = camera.focus.subjectId ?? camera.framing.subjectId ?? subject?.id;
-      if (id !== undefined) this.focus.follow(id);
-    }
+    else this.focus.followSeen();
   }
 
   protected setPoint(point: SubjectPoint): void {

@@ -1,9 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { Delivery, Fit } from '@arvex/core';
-import { deliveryAspect, FITS, HEAD_DEFAULTS, setGroup, setOwn, subjectsIn } from '@arvex/core';
+import { deliveryAspect, FITS, HEAD_DEFAULTS, setGroup, setOwn } from '@arvex/core';
 import { Card, ChoiceField, choicesOf, IconButton, NumberField } from '../../../ui';
 import { CameraBench } from '../camera-bench';
+import { Subjects } from '../subjects';
 import { BackDrawing } from './back-drawing';
 
 /** Usual delivery sizes by what they are. */
@@ -38,6 +39,7 @@ const NOBODY = 'nobody';
 })
 export class FrameCard {
   protected readonly bench = new CameraBench();
+  private readonly seen = inject(Subjects);
   protected readonly locked = signal(false);
   protected readonly sizes = SIZES.map(([name, width, height]) => ({
     id: `${width} × ${height}`,
@@ -68,9 +70,9 @@ export class FrameCard {
   protected readonly sizeId = computed(() => `${this.delivery().widthPx} × ${this.delivery().heightPx}`);
   protected readonly summary = computed(() => `${this.sizeId()} · ${deliveryAspect(this.delivery()).toFixed(2)}`);
   protected readonly subjects = computed(() => {
-    const project = this.bench.store.project();
-    const all = project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
-    return [{ id: NOBODY, name: 'whoever is largest in frame' }, ...all];
+    const name = this.seen.about()?.name;
+    const whoever = { id: NOBODY, name: 'who is sharp or in the middle', detail: name ? `now ${name}` : '' };
+    return [whoever, ...this.seen.choices()];
   });
 
   protected setOwn(own: boolean): void {

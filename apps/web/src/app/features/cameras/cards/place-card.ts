@@ -1,11 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { Aim, Camera, Channel, SubjectPoint } from '@arvex/core';
-import { distanceAlongAxis, lengthText, SUBJECT_POINTS, subjectsIn, withAxis } from '@arvex/core';
+import { distanceAlongAxis, lengthText, SUBJECT_POINTS, withAxis } from '@arvex/core';
+import { Notices } from '../../../data';
 import { AngleField, Card, ChoiceField, choicesOf, LengthField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { ClipSurvey } from '../clip-survey';
 import { PictureTools } from '../picture-tools';
+import { Subjects } from '../subjects';
 
 const PLACES: readonly { channel: Channel; name: string; axis: string }[] = [
   { channel: 'positionX', name: 'East', axis: 'x' },
@@ -34,6 +36,8 @@ export class PlaceCard {
   protected readonly bench = new CameraBench();
   protected readonly tools = inject(PictureTools);
   private readonly survey = inject(ClipSurvey);
+  private readonly seen = inject(Subjects);
+  private readonly notices = inject(Notices);
   protected readonly places = PLACES;
   protected readonly turns = TURNS;
   /** A path of its own comes from a move through views: it can be left, not chosen. */
@@ -42,10 +46,7 @@ export class PlaceCard {
   );
   protected readonly percent = PERCENT;
   protected readonly points = choicesOf(SUBJECT_POINTS);
-  protected readonly subjects = computed(() => {
-    const project = this.bench.store.project();
-    return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
-  });
+  protected readonly subjects = this.seen.choices;
   protected readonly angles = computed<Partial<Record<Channel, number>>>(() => {
     const state = this.bench.state();
     return state ? { pan: state.panDeg, tilt: state.tiltDeg, roll: state.rollDeg } : {};
@@ -93,13 +94,20 @@ export class PlaceCard {
 
   /** What it looked at stays in view: free keeps the angles it has, a point is taken at the focus distance. */
   protected setAimKind(kind: Aim['kind']): void {
-    const [state, subject] = [this.bench.state(), this.subjects()[0]];
+    const state = this.bench.state();
     if (!state || kind === this.aim().kind) return;
     if (kind === 'free') {
       this.bench.set('Aim free', { aim: { kind } });
       this.bench.setChannels('Aim free', { pan: state.panDeg, tilt: state.tiltDeg });
     } else if (kind === 'point') this.tools.use('aim');
-    else if (kind === 'subject' && subject) this.aimAt(this.bench.camera()?.framing.subjectId ?? subject.id);
+    else if (kind === 'subject') this.aimAtSeen();
+  }
+
+  /** At whom the camera sees: never at somebody behind it. */
+  private aimAtSeen(): void {
+    const subject = this.seen.meant();
+    if (subject) this.aimAt(subject.id);
+    else this.notices.done('Nobody is in front of this camera. Turn it to somebody, or aim it at a point.');
   }
 
   protected aimAt(placementId: string): void {

@@ -11,12 +11,11 @@ import {
   flicksFromSeconds,
   lengthText,
   NAMED_MOVES,
-  subjectsIn,
 } from '@arvex/core';
 import { Playhead } from '../../../session';
 import type { Choice } from '../../../ui';
 import { Card, ChoiceField, LengthField, NumberField, PERCENT, Switch } from '../../../ui';
-import { CameraBench } from '../../cameras';
+import { CameraBench, Subjects } from '../../cameras';
 import { Moves } from '../moves';
 
 /** Moves by name, and the orbit, which goes at an even speed. */
@@ -35,6 +34,7 @@ const TOLD_M = 0.01;
 export class AddMoveCard {
   protected readonly bench = new CameraBench();
   protected readonly moves = inject(Moves);
+  private readonly seen = inject(Subjects);
   private readonly playhead = inject(Playhead);
   private readonly dialog = inject(MatDialog);
 
@@ -54,9 +54,7 @@ export class AddMoveCard {
   protected readonly clockwise = signal(true);
 
   protected readonly subjects = computed(() => {
-    const project = this.bench.store.project();
-    const all = project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
-    return [{ id: '', name: 'what is in focus' }, ...all];
+    return [{ id: '', name: 'what is in focus' }, ...this.seen.choices()];
   });
   protected readonly face = computed(() => {
     const kind = this.kind();
@@ -71,7 +69,7 @@ export class AddMoveCard {
 
   /** Said where the rig cannot go where the move would. */
   protected readonly beside = computed(() => {
-    const [project, camera, kind] = [this.bench.store.project(), this.bench.camera(), this.kind()];
+    const [project, camera, kind] = [this.moves.tried(), this.bench.camera(), this.kind()];
     if (!project || !camera || kind === 'orbit' || this.moves.refusal() || !this.bench.isOpen('add-move')) return '';
     const metres = endsBeside(project, camera.id, this.order(kind), this.moves.atFlicks());
     if (metres < TOLD_M) return '';
@@ -92,8 +90,8 @@ export class AddMoveCard {
     this.kind.set(kind);
     this.amount.set(kind === 'orbit' ? 360 : NAMED_MOVES[kind].amount);
     this.seconds.set(kind === 'orbit' ? 12 : FIRST_SECONDS);
-    const subject = this.bench.camera()?.framing.subjectId ?? this.subjects()[1]?.id ?? '';
-    if (this.needsSubject() && this.subjectId() === '') this.subjectId.set(subject);
+    // Whom this camera sees; what is in focus, where it sees nobody.
+    if (this.needsSubject()) this.subjectId.set(this.seen.about()?.id ?? '');
   }
 
   private asking(): (project: Project, cameraId: string, atFlicks: number) => Edit {
@@ -127,7 +125,7 @@ export class AddMoveCard {
   protected make(): void {
     const camera = this.bench.camera();
     const from = this.moves.atFlicks();
-    if (!camera || !this.moves.edit(this.asking())) return;
+    if (!camera || !this.moves.begin(this.asking())) return;
     const settleS = this.kind() === 'orbit' ? 0 : this.easing().settleS;
     const to = from + flicksFromSeconds(this.seconds() + settleS);
     this.playhead.lookThrough(camera.id);

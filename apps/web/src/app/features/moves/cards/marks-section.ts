@@ -100,7 +100,11 @@ export class MarksSection {
     const [positionX, positionY, positionZ] = positionM;
     const values = this.bench.setting.ownValues(camera.id, { positionX, positionY, positionZ, pan, tilt, roll });
     const all = { ...values, focalLength: lens.focalLengthMm, focusDistance: focus.distanceM };
-    this.moves.edit((project, cameraId) => setMark(project, cameraId, this.marks.sceneFlicks(mark), mark.id, all));
+    const kept = this.moves.edit((project, cameraId) =>
+      setMark(project, cameraId, this.marks.sceneFlicks(mark), mark.id, all),
+    );
+    // What was tried is kept in the mark.
+    if (kept && this.bench.viewpoint.trialOf(camera.id)) this.bench.viewpoint.trial.set(undefined);
   }
 
   protected setLegOf(mark: Mark, legS: number): void {
@@ -120,6 +124,6 @@ export class MarksSection {
   }
 
   protected still(): void {
-    this.moves.edit((project, cameraId, atFlicks) => stillMove(project, cameraId, atFlicks));
+    this.moves.begin((project, cameraId, atFlicks) => stillMove(project, cameraId, atFlicks));
   }
 }
