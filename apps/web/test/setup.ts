@@ -15,6 +15,7 @@ beforeEach(() => {
   vi.restoreAllMocks();
   vi.unstubAllGlobals();
   localStorage.clear();
+  sessionStorage.clear();
   fakeLocks.clear();
   FakeEvents.open.clear();
   getTestBed()

@@ -42,6 +42,26 @@ describe('the open project', () => {
     expect(store.redoName()).toBeUndefined();
   });
 
+  it('takes back after a reload what was done before it, but not over what others wrote since', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const { store } = await openTab(server);
+    for (const name of ['Gate', 'Gate, low']) store.commit(renameCamera(store.project(), cameraId, name));
+    store.undo();
+    await vi.waitFor(() => expect([nameAt(), store.saveState()]).toEqual(['Gate', 'saved']));
+    await new Promise((kept) => setTimeout(kept, 50));
+    fakeLocks.clear(); // the tab is loaded anew
+    const { store: again } = await openTab(server);
+    expect([again.undoName(), again.redoName()]).toEqual(['Name Gate on Pier ride', 'Name Gate, low on Gate']);
+    again.redo();
+    await vi.waitFor(() => expect(nameAt()).toBe('Gate, low'));
+    const { store: other } = await openTab(server);
+    expect(other.undoName()).toBeUndefined(); // another tab did nothing yet
+    other.commit(renameCamera(other.project(), cameraId, 'Pier gate'));
+    await vi.waitFor(() => expect(shown(again.project())).toBe('Pier gate'));
+    again.undo();
+    expect(shown(again.project())).toBe('Pier gate');
+  });
+
   it('keeps what is made while the server is away, and sends it when it is back', async () => {
     const { server, cameraId, nameAt } = begin();
     const { store } = await openTab(server);

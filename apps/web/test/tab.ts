@@ -15,6 +15,8 @@ import { Lenses } from '../src/app/features/cameras/lenses';
 import { Marks } from '../src/app/features/moves/marks';
 import { Moves } from '../src/app/features/moves/moves';
 import { Notices } from '../src/app/data/notices';
+import { ThisTab } from '../src/app/data/this-tab';
+import { UndoList } from '../src/app/data/undo-list';
 import { Outbox } from '../src/app/data/outbox';
 import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
@@ -131,6 +133,8 @@ export interface Tab {
 }
 
 const SERVICES = [
+  ThisTab,
+  UndoList,
   Outbox,
   Notices,
   ProjectStore,

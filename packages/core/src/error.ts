@@ -14,7 +14,8 @@ export type CoreErrorCode =
   | 'invalid-change'
   | 'too-short'
   | 'circle'
-  | 'in-motion';
+  | 'in-motion'
+  | 'locked';
 
 /** An error of the core: `code` for programs, `message` with the way out for people, `path` to the field. */
 export class CoreError extends Error {

@@ -603,7 +603,7 @@ describe('comfort', () => {
       comfortOf(now, cameraId, 0, frame(60)).events.filter(({ kind }) => kind === 'sudden-stop');
     const [stop] = stops(dead);
     expect(stop?.fromFrame).toBe(24);
-    const mended = after(dead, settle(dead, cameraId, { kind: 'sudden-stop', atFlicks: frame(24), settleS: 1 }));
+    const mended = after(dead, settle(dead, cameraId, { kind: 'sudden-stop', atFlicks: frame(24), settleS: 1 }).edit);
     expect(stops(mended)).toEqual([]);
     expect(cameraAt(mended, cameraId, frame(60)).positionM[0]).toBeCloseTo(3, 9);
   });

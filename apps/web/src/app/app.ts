@@ -11,7 +11,7 @@ import type { Step } from './session';
 import { Actions, Workspace } from './session';
 import { NoticeList } from './shell/notice-list';
 import { TopBar } from './shell/top-bar';
-import { ActionButton, Contributed, followDrag, FOR_TYPING, letGoBeforePresses } from './ui';
+import { ActionButton, Contributed, followDrag, FOR_TYPING, letGoBeforePresses, ownsKey } from './ui';
 import { Reel, ViewTabs } from './views';
 import * as z from 'zod';
 
@@ -27,7 +27,7 @@ import * as z from 'zod';
     '(window:keyup)': 'keyUp($event)',
     '(window:dragover)': '$event.preventDefault()',
     '(window:drop)': 'drop($event)',
-    '(window:pointerdown)': 'endWalking()',
+    '[class.folded]': 'workspace.folded() && !step().lower',
     '[style.--bench-width.px]': 'workspace.layout().bench',
     '[style.--picture-share]': 'workspace.layout().picture',
   },
@@ -49,9 +49,6 @@ export class App {
     const { steps } = this.workspace;
     return steps.find(({ id }) => id === this.workspace.step()) ?? (steps[0] as Step);
   });
-
-  /** Whether focus is moved by the keyboard at the moment; a button clicked with the mouse leaves Space to the transport. */
-  protected walking = false;
 
   constructor() {
     inject(AutoFocus); // measures from the beginning
@@ -87,19 +84,12 @@ export class App {
     }
   }
 
-  /** The pointer takes over from the keys. Gives nothing back: `false` would take the press from everything under it. */
-  protected endWalking(): void {
-    this.walking = false;
-  }
-
   protected key(event: KeyboardEvent): void {
     const target = event.target as HTMLElement;
-    if (event.key === 'Tab') this.walking = true;
     if (event.defaultPrevented || this.dialog.openDialogs.length > 0) return;
     if (target.matches(FOR_TYPING) && !event.ctrlKey && !event.metaKey) return;
     if (target.matches(FOR_TYPING) && /^[zayxcv]$/i.test(event.key)) return;
-    // A button reached by the keyboard keeps its own key.
-    if (event.key === ' ' && this.walking && target.matches('button, a')) return;
+    if (ownsKey(target, event)) return;
     if (document.querySelector('.mat-mdc-menu-panel')) return;
     // What is being typed belongs to what is shown now, not to what the action chooses.
     const letGo = () => target.matches(FOR_TYPING) && target.blur();
@@ -122,7 +112,7 @@ export class App {
     const height = (event.currentTarget as HTMLElement).parentElement?.clientHeight ?? 1;
     followDrag(
       event,
-      ({ dy }) => this.setLayout({ picture: Math.max(0.3, Math.min(0.85, picture + dy / height)) }),
+      ({ dy }) => this.setPicture(picture + dy / height),
       () => undefined,
     );
   }
@@ -131,9 +121,27 @@ export class App {
     const { bench } = this.workspace.layout();
     followDrag(
       event,
-      ({ dx }) => this.setLayout({ bench: Math.max(280, Math.min(560, bench - dx)) }),
+      ({ dx }) => this.setBench(bench - dx),
       () => undefined,
     );
+  }
+
+  protected nudgePicture(event: Event, by: number): void {
+    event.preventDefault();
+    this.setPicture(this.workspace.layout().picture + by);
+  }
+
+  protected nudgeBench(event: Event, by: number): void {
+    event.preventDefault();
+    this.setBench(this.workspace.layout().bench + by);
+  }
+
+  private setPicture(share: number): void {
+    this.setLayout({ picture: Math.max(0.3, Math.min(0.85, share)) });
+  }
+
+  private setBench(width: number): void {
+    this.setLayout({ bench: Math.max(280, Math.min(560, width)) });
   }
 
   private setLayout(parts: Partial<{ picture: number; bench: number }>): void {

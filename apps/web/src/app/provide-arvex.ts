@@ -1,5 +1,5 @@
 import type { Provider } from '@angular/core';
-import { helpActions } from './actions';
+import { cardActions, helpActions } from './actions';
 import { provideCameras } from './features/cameras';
 import { provideMoves } from './features/moves';
 import { provideReview } from './features/review';
@@ -21,6 +21,7 @@ export function provideArvex(): Provider[] {
     provideViews(),
     { provide: FINDINGS, multi: true, useFactory: projectFindings },
     { provide: ACTIONS, multi: true, useFactory: workspaceActions },
+    { provide: ACTIONS, multi: true, useFactory: cardActions },
     { provide: ACTIONS, multi: true, useFactory: helpActions },
   ];
 }

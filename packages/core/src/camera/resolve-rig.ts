@@ -108,6 +108,7 @@ export function ownAngles(rig: Rig, inWorld: HeadAngles, turn: HeadAngles): Head
 /**
  * A rig's numbers that bring its camera to a place, or as near as it goes: the inverse of {@link carriedBy}. Angles come
  * without whole turns.
+ * @param near the number of a trolley that it is near already: only its surroundings are looked at; the whole track where it is left out.
  */
 export function numbersFor(
   rig: Rig,
@@ -115,12 +116,14 @@ export function numbersFor(
   values: AllChannelValues,
   pieces: Pieces,
   atFlicks: number,
+  near?: number,
 ): ChannelValues {
   const [x, y, z] = toM;
   if (rig.kind === 'sticks') return { positionX: x, positionY: y, positionZ: z };
   const base: Vector = [values.rigX, values.rigY, values.rigZ];
   const back = (turnDeg: number): Rotation => inverseRotation(rotationOf(heading(turnDeg)));
-  if (rig.kind === 'rail') return { along: nearestAlong(rig, turned(difference(toM, base), back(values.rigTurn))) };
+  if (rig.kind === 'rail')
+    return { along: nearestAlong(rig, turned(difference(toM, base), back(values.rigTurn)), near) };
   if (rig.kind === 'crane') {
     const pivot = sum(base, [0, rig.columnM + rig.riserM, 0]);
     const { panDeg, tiltDeg } = anglesToward(pivot, toM);
@@ -148,10 +151,13 @@ export function numbersFor(
 /** Places of a rail that are looked at first, and halvings of the best one's surroundings after that. */
 const RAIL_LOOKS = 400;
 
-const RAIL_HALVINGS = 30;
+/** So many of them to either side, where it is known what it is near. */
+const RAIL_LOOKS_NEAR = 20;
+
+const RAIL_HALVINGS = 36;
 
 /** Where on a rail its camera is nearest to a place (in the rig's axes): metres, or per cent where it goes by share. */
-function nearestAlong(rig: RigOf<'rail'>, [x, y, z]: Vector): number {
+function nearestAlong(rig: RigOf<'rail'>, [x, y, z]: Vector, near?: number): number {
   const { lengthM } = pathThrough(rig.nodesM, rig.closed, trackShape(rig));
   const unit = rig.by === 'share' && lengthM > 0 ? 100 / lengthM : 1;
   const away = (metres: number): number => {
@@ -159,10 +165,12 @@ function nearestAlong(rig: RigOf<'rail'>, [x, y, z]: Vector): number {
     const { positionM } = onRail(rig, still, [0, 0, 0]);
     return Math.hypot(positionM[0] - x, positionM[1] - y, positionM[2] - z);
   };
-  let best = 0;
-  for (let i = 1; i <= RAIL_LOOKS; i++) {
-    const at = (i / RAIL_LOOKS) * lengthM;
-    if (away(at) < away(best)) best = at;
+  let best = near === undefined ? 0 : Math.max(0, Math.min(lengthM, near / unit));
+  const looks = near === undefined ? [0, RAIL_LOOKS] : [-RAIL_LOOKS_NEAR, RAIL_LOOKS_NEAR];
+  const middle = near === undefined ? 0 : best;
+  for (let i = looks[0] ?? 0; i <= (looks[1] ?? 0); i++) {
+    const at = middle + (i / RAIL_LOOKS) * lengthM;
+    if (at >= 0 && at <= lengthM && away(at) < away(best)) best = at;
   }
   let width = lengthM / RAIL_LOOKS;
   for (let i = 0; i < RAIL_HALVINGS; i++, width /= 1.7) {

@@ -66,6 +66,7 @@ function findingsOfCamera(project: Project, camera: Camera): Finding[] {
     found.push({
       ...shared,
       code: 'camera-unnamed',
+      part: 'name',
       message: `${camera.name} has no name of its own`,
       mend: 'Name it',
     });

@@ -34,8 +34,8 @@ export interface Finding {
   /** Scene time at which it is seen worst, flicks. */
   readonly atFlicks?: number;
   readonly placementId?: string;
-  /** The part of the camera that is to be mended. */
-  readonly part?: CameraPart;
+  /** The part of the camera, or of the step, that is to be mended. */
+  readonly part?: CameraPart | 'name' | 'daylight' | 'piece';
   /** The mend itself, when one click can make it. */
   readonly fix?: (project: Project) => Edit;
 }

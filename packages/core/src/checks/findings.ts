@@ -22,7 +22,7 @@ function setFindings(project: Project): Finding[] {
     const at = sunless.map(({ sunPlace }) => sunPlace.localTime.replace('T', ' ')).join(', ');
     const message = `There is no ${at}: the sun stands as on the nearest day`;
     return [
-      { code: 'sun-impossible', topic: 'set', message, mend: 'Choose the date' },
+      { code: 'sun-impossible', topic: 'set', part: 'daylight', message, mend: 'Choose the date' },
       ...standing(project, placements),
     ];
   }
@@ -39,6 +39,7 @@ function standing(project: Project, placements: readonly Placement[]): Finding[]
     .map(({ id, name }) => ({
       code: 'size-implausible',
       topic: 'set',
+      part: 'piece',
       message: `${name} has an unlikely size; its file may be in another unit`,
       mend: 'Look at its size',
       placementId: id,

@@ -163,6 +163,10 @@ const BRINK_S = 0.25;
 /** What has lost this much of its speed at once has stopped, though it crawls on. */
 const CRAWL_SHARE = 0.25;
 
+/** What loses, or gains, less than this share of its greatest speed within what is felt at once, around that time, is eased. */
+const EASED_SHARE = 0.15;
+const EASED_S = 1.5;
+
 /** Time over which a change of speed is felt, seconds: so a jolt is the same at any rate. */
 const FELT_S = 1 / 24;
 
@@ -229,6 +233,7 @@ function turnBetween(a: CameraState, b: CameraState): Vector {
 
 function joltsOf({ velocities, unit, standing, going, limit }: Rates, felt: number, perSecond: number): ComfortEvent[] {
   const brink = Math.max(1, Math.round(BRINK_S * perSecond));
+  const around = Math.round(EASED_S * perSecond);
   const speeds = velocities.map((one) => Math.hypot(...one));
   const stands = (from: number, to: number) => speeds.slice(Math.max(0, from), to).some((speed) => speed <= standing);
   const kindAt = (i: number): 'reversal' | 'sudden-stop' | 'sudden-start' | undefined => {
@@ -239,10 +244,16 @@ function joltsOf({ velocities, unit, standing, going, limit }: Rates, felt: numb
     if (is > was && (was < is * CRAWL_SHARE || stands(i - felt - brink, i - felt + 1))) return 'sudden-start';
     return undefined;
   };
+  // Who loses his speed little by little has eased, however fast he was.
+  const isEased = (i: number, harsh: number) => {
+    const [from, to] = [Math.max(0, i - felt - around), Math.min(speeds.length, i + around)];
+    const peak = Math.max(...speeds.slice(from, to));
+    return (harsh * felt) / perSecond < peak * EASED_SHARE;
+  };
   const events: ComfortEvent[] = [];
   for (const { from, to, worst, harsh } of harshStretches(velocities, felt, perSecond, limit)) {
     const kind = kindAt(worst);
-    if (kind === undefined) continue;
+    if (kind === undefined || (kind !== 'reversal' && isEased(worst, harsh))) continue;
     const [fromFrame, toFrame] = to - from < 2 * felt ? [worst - felt, worst - felt] : [from - felt, to - felt];
     const last = events.at(-1);
     if (last?.kind === kind && fromFrame - last.toFrame <= brink) {

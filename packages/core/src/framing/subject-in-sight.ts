@@ -34,10 +34,20 @@ function seenSubjects(pieces: Pieces, state: CameraState, atFlicks: number): Sub
 /**
  * The subject that is meant where nobody says another: whom the camera is about, else who stands nearest to its axis. `undefined`
  * when everybody is behind it.
+ * @param exceptId somebody who is not meant; everybody may be where it is left out.
  */
-export function subjectMeant(pieces: Pieces, state: CameraState, atFlicks: number): Placement | undefined {
-  const about = chosenSubject(pieces, state, atFlicks) ?? seenSubjects(pieces, state, atFlicks)[0];
+export function subjectMeant(
+  pieces: Pieces,
+  state: CameraState,
+  atFlicks: number,
+  exceptId?: string,
+): Placement | undefined {
+  const isOther = ({ placement }: SubjectFraming) => placement.id !== exceptId;
+  const chosen = chosenSubject(pieces, state, atFlicks);
+  const about = [...(chosen ? [chosen] : []), ...seenSubjects(pieces, state, atFlicks)].find(isOther);
   if (about) return about.placement;
-  const ahead = subjectsIn(pieces).flatMap((placement) => subjectFraming(pieces, placement, state, atFlicks) ?? []);
+  const ahead = subjectsIn(pieces)
+    .flatMap((placement) => subjectFraming(pieces, placement, state, atFlicks) ?? [])
+    .filter(isOther);
   return ahead.sort((a, b) => offMiddle(a) - offMiddle(b))[0]?.placement;
 }

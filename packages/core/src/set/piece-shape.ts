@@ -1,4 +1,4 @@
-import type { AssetFile, Footprint, Piece } from '../model';
+import type { AssetFile, Footprint, Piece, PieceOf } from '../model';
 import type { Vector } from '../space';
 
 /** A box along a piece's own axes, metres. */
@@ -102,6 +102,7 @@ export function pieceFootprints(piece: Piece, file?: AssetFile): readonly Footpr
   if (piece.kind === 'geometry') return file?.kind === 'geometry' ? file.footprints : [];
   if (piece.kind === 'group' || piece.kind === 'practical') return [];
   const { minM, maxM } = pieceBox(piece);
+  if (piece.kind === 'wall' && piece.openings.length > 0) return wallFootprints(piece);
   const round = piece.kind === 'cylinder' || piece.kind === 'column' || piece.kind === 'figure';
   const outline: [number, number][] = round
     ? oval((maxM[0] - minM[0]) / 2, (maxM[2] - minM[2]) / 2, (minM[2] + maxM[2]) / 2)
@@ -112,6 +113,37 @@ export function pieceFootprints(piece: Piece, file?: AssetFile): readonly Footpr
         [minM[0], maxM[2]],
       ];
   return [{ name: '', outline, bottomM: minM[1], topM: maxM[1] }];
+}
+
+/** A window in plan is as thick as this share of its wall; through a doorway one goes. */
+const GLASS = 0.3;
+
+/** An opening with a higher sill than this is no way through, metres. */
+const THRESHOLD_M = 0.05;
+
+/** The solid stretches of a wall between its openings, and its windows as thin ones. */
+function wallFootprints({ widthM, heightM, depthM, openings }: PieceOf<'wall'>): Footprint[] {
+  const inside = (atM: number) => Math.max(0, Math.min(widthM, atM));
+  const holes = openings.map(({ atM, widthM: wide, sillM }) => ({
+    from: inside(atM),
+    to: inside(atM + wide),
+    isDoor: sillM <= THRESHOLD_M,
+  }));
+  const cuts = [...new Set([0, widthM, ...holes.flatMap(({ from, to }) => [from, to])])].sort((a, b) => a - b);
+  return cuts.slice(0, -1).flatMap((from, i) => {
+    const to = cuts[i + 1] ?? from;
+    const over = holes.filter((hole) => hole.from <= from && hole.to >= to);
+    if (to - from < 1e-6 || over.some(({ isDoor }) => isDoor)) return [];
+    const half = (depthM / 2) * (over.length > 0 ? GLASS : 1);
+    const [left, right] = [from - widthM / 2, to - widthM / 2];
+    const outline: [number, number][] = [
+      [left, -half],
+      [right, -half],
+      [right, half],
+      [left, half],
+    ];
+    return [{ name: '', outline, bottomM: 0, topM: heightM }];
+  });
 }
 
 function oval(radiusX: number, radiusZ: number, z: number): [number, number][] {

@@ -1,2 +1,3 @@
+export * from './duration';
 export * from './expression';
 export * from './length';

@@ -20,7 +20,8 @@ export async function packGltf(gltf: File, files: readonly File[], progress: Pac
     throw new InterchangeError(`${gltf.name} is not JSON: ${(error as Error).message}.`, '', { cause: error });
   }
   mustBeModest(json);
-  const resources = await resourcesOf(gltf.name, json, files);
+  const used: string[] = [];
+  const resources = await resourcesOf(gltf.name, json, files, used);
   progress('Checking');
   await mustBeValidGltf(text, (uri) => {
     const found = resources[uri];
@@ -29,14 +30,15 @@ export async function packGltf(gltf: File, files: readonly File[], progress: Pac
   progress('Packing');
   const io = new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(KEPT_EXTENSIONS);
   const document = await io.readJSON({ json: json as never, resources });
-  return { glb: new Blob([await io.writeBinary(document)]), leftOut: [] };
+  return { glb: new Blob([await io.writeBinary(document)]), leftOut: [], used };
 }
 
-/** Bytes of every file the glTF refers to, by the name it is called there. */
+/** Bytes of every file the glTF refers to, by the name it is called there; `used` gets the names of these files. */
 async function resourcesOf(
   name: string,
   json: { buffers?: Referring[]; images?: Referring[] },
   files: readonly File[],
+  used: string[],
 ): Promise<Record<string, Uint8Array<ArrayBuffer>>> {
   const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
   for (const part of ['buffers', 'images'] as const) {
@@ -51,6 +53,7 @@ async function resourcesOf(
       const wanted = decodeURIComponent(uri).split('/').pop() ?? uri;
       const file = files.find((one) => one.name.toLowerCase() === wanted.toLowerCase());
       if (!file) throw new InterchangeError(`${name} needs ${wanted} (at ${place}). Bring both in together.`);
+      used.push(file.name);
       resources[uri] = new Uint8Array(await file.arrayBuffer());
     }
   }

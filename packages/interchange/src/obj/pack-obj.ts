@@ -24,7 +24,8 @@ export async function packObj(obj: File, files: readonly File[], progress: PackP
   const scene = document.createScene();
   document.getRoot().setDefaultScene(scene);
   const leftOut: string[] = [];
-  const materials = await materialsOf(document, facts.libraries, files, leftOut);
+  const used = new Set<string>();
+  const materials = await materialsOf(document, facts.libraries, files, leftOut, used);
   let lines = 0;
   const meshes: Mesh[] = [];
   group.traverse((node: Object3D) => {
@@ -40,7 +41,7 @@ export async function packObj(obj: File, files: readonly File[], progress: PackP
   }
   progress('Packing');
   const bytes = await new WebIO().writeBinary(document);
-  return { glb: new Blob([bytes]), leftOut };
+  return { glb: new Blob([bytes]), leftOut, used: [...used] };
 }
 
 async function materialsOf(
@@ -48,11 +49,14 @@ async function materialsOf(
   libraries: readonly string[],
   files: readonly File[],
   leftOut: string[],
+  used: Set<string>,
 ): Promise<Map<string, Material>> {
   const materials = new Map<string, Material>();
   const dropped = (name: string) => {
     const last = name.split(/[\\/]/).pop()?.toLowerCase();
-    return files.find((file) => file.name.toLowerCase() === last);
+    const found = files.find((file) => file.name.toLowerCase() === last);
+    if (found) used.add(found.name);
+    return found;
   };
   for (const library of libraries) {
     const file = dropped(library);

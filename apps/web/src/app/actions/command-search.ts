@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Action } from '../session';
-import { keysText } from '../session';
+import { foundActions, keysText } from '../session';
 
 /** Every action by name: type some of its words, choose with the arrows, Enter does it. */
 @Component({
@@ -47,7 +47,9 @@ import { keysText } from '../session';
       }
     </ul>
     @if (found().length === 0) {
-      <p class="quiet" role="status">Nothing has these words in its name.</p>
+      <p class="quiet" role="status">
+        Nothing is known by these words. Try a trade word: retime, orbit, expose, level …
+      </p>
     }
   `,
   styleUrl: './command-search.scss',
@@ -59,8 +61,7 @@ export class CommandSearch {
   protected readonly at = signal(0);
   protected readonly keysText = keysText;
   protected readonly found = computed(() => {
-    const words = this.typed().toLowerCase().split(/\s+/).filter(Boolean);
-    return this.actions.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)));
+    return foundActions(this.actions, this.typed());
   });
 
   protected key(event: KeyboardEvent): void {

@@ -12,7 +12,7 @@ export class Help {
   /** The command search: every action by name. */
   async search(): Promise<void> {
     const { CommandSearch } = await import('./command-search');
-    const data = this.injector.get(Actions).all();
+    const data = this.injector.get(Actions).able();
     this.dialog.open(CommandSearch, { width: '520px', position: { top: '60px' }, data });
   }
 

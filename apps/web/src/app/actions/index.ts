@@ -1,1 +1,2 @@
 export { helpActions } from './help-actions';
+export { cardActions } from './card-actions';

@@ -1,17 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { AppliedChange, Change, Edit, MeasuredFocus, Operation, Project } from '@arvex/core';
-import {
-  applied,
-  broughtUp,
-  changeOf,
-  CoreError,
-  entityIn,
-  isClash,
-  isEmptyPatch,
-  projectFrom,
-  rebased,
-  touchSame,
-} from '@arvex/core';
+import { applied, broughtUp, changeOf, CoreError, isClash, isEmptyPatch, projectFrom, rebased } from '@arvex/core';
 import { defer, from, lastValueFrom, Subject, Subscription, takeUntil } from 'rxjs';
 import { Api, ProblemError } from './api';
 import { Notices } from './notices';
@@ -20,40 +9,32 @@ import { Outbox } from './outbox';
 import { retryWithPauses } from './pauses';
 import type { ProjectEvent } from './project-events';
 import { ProjectEvents } from './project-events';
+import { UndoList } from './undo-list';
 import * as z from 'zod';
-
-/** A step of undo: what was done, what takes it back, and how much others had written by then. */
-interface Step {
-  readonly name: string;
-  readonly operations: readonly Operation[];
-  readonly foreign: number;
-}
 
 /** Where the edits of this tab are. `kept here` is said only when all that waits outlives the tab. */
 export type SaveState = 'saved' | 'saving' | 'kept here' | 'only in this tab' | 'offline';
 
 export type Conflict = Extract<Sent, { kind: 'conflict' }>;
 
-const UNDO_STEPS = 500;
 const appliedChangesSchema = z.object({ items: z.array(z.custom<AppliedChange>()) });
 
 /** The open project: as the server has it, with this tab's waiting changes on top. All edits go through here. */
 @Injectable({ providedIn: 'root' })
 export class ProjectStore {
   private readonly shown = signal<Project | undefined>(undefined);
-  private readonly past = signal<readonly Step[]>([]);
-  private readonly future = signal<readonly Step[]>([]);
   private readonly api = inject(Api);
   private readonly outbox = inject(Outbox);
   private readonly events = inject(ProjectEvents);
   private readonly notices = inject(Notices);
+  private readonly steps = inject(UndoList);
 
   /** `undefined` until it is loaded. */
   readonly project = this.shown.asReadonly();
   /** Why the project could not be opened. */
   readonly failure = signal<string | undefined>(undefined);
-  readonly undoName = computed(() => this.past().at(-1)?.name);
-  readonly redoName = computed(() => this.future().at(-1)?.name);
+  readonly undoName = this.steps.undoName;
+  readonly redoName = this.steps.redoName;
   readonly saveState = computed((): SaveState => {
     const away = this.outbox.trouble() !== undefined;
     if (this.outbox.waiting() === 0) return away ? 'offline' : 'saved';
@@ -70,9 +51,6 @@ export class ProjectStore {
   private pending: Change[] = [];
   /** What was applied since the first of the waiting changes was made: they are brought up to it. */
   private history: Change[] = [];
-  private readonly ownChanges = new Set<string>();
-  /** Everything that others wrote while this project was open. */
-  private foreign: Operation[] = [];
   private catchingUp: Promise<void> | undefined;
   private listening = Subscription.EMPTY;
   /** Another project is opened: what was under way for the one before ends. */
@@ -86,13 +64,12 @@ export class ProjectStore {
   async open(projectId: string): Promise<void> {
     this.listening.unsubscribe();
     this.opened$.next();
-    [this.pending, this.history, this.foreign] = [[], [], []];
-    this.past.set([]);
-    this.future.set([]);
+    [this.pending, this.history] = [[], []];
     try {
       this.confirmed = await this.read(projectId);
+      await this.steps.open(projectId, (seq) => this.changesAfter(projectId, seq));
       this.pending = await this.outbox.open(projectId);
-      this.pending.forEach(({ id }) => this.ownChanges.add(id));
+      this.pending.forEach(({ id }) => this.steps.sent(id));
       this.show();
       this.failure.set(undefined);
       const lost = () => this.outbox.heard(false);
@@ -117,8 +94,7 @@ export class ProjectStore {
     if (operations.length === 0) return edit.operations.length > 0;
     const undo = this.make(edit.name, operations);
     if (!undo) return false;
-    this.past.update((steps) => [...steps, this.step(edit.name, undo)].slice(-UNDO_STEPS));
-    this.future.set([]);
+    this.steps.did(edit.name, undo, this.confirmed?.seq ?? 0);
     return true;
   }
 
@@ -133,37 +109,27 @@ export class ProjectStore {
   }
 
   undo(): void {
-    this.stepBack(this.past, this.future, 'Undo');
+    this.stepBack('undo');
   }
 
   redo(): void {
-    this.stepBack(this.future, this.past, 'Redo');
+    this.stepBack('redo');
   }
 
-  private step(name: string, operations: readonly Operation[]): Step {
-    return { name, operations, foreign: this.foreign.length };
-  }
-
-  private stepBack(from: typeof this.past, to: typeof this.past, verb: string): void {
-    const step = from().at(-1);
+  private stepBack(direction: 'undo' | 'redo'): void {
     const project = this.shown();
-    if (!step || !project) return;
-    from.update((steps) => steps.slice(0, -1));
-    const foreign = step.operations.find((operation) => this.changedElsewhere(project, operation, step));
+    const step = project && this.steps.next(direction);
+    if (!step) return;
+    const foreign = this.steps.changedElsewhere(project, step);
     if (foreign) {
       this.notices.error(
         new Error(`"${step.name}" was not taken back: the ${foreign.kind} was changed elsewhere since.`),
       );
       return;
     }
-    const reverse = this.make(`${verb}: ${step.name}`, rebased(project, step.operations));
-    if (reverse) to.update((steps) => [...steps, this.step(step.name, reverse)]);
-  }
-
-  /** Whether somebody else wrote the same since: taking back would destroy their work. */
-  private changedElsewhere(project: Project, operation: Operation, { foreign }: Step): boolean {
-    if (operation.op !== 'create' && !entityIn(project, operation.kind, operation.id)) return true;
-    return this.foreign.slice(foreign).some((theirs) => touchSame(theirs, operation));
+    const verb = direction === 'undo' ? 'Undo' : 'Redo';
+    const operations = this.make(`${verb}: ${step.name}`, rebased(project, step.operations));
+    if (operations) this.steps.reversed(direction, { name: step.name, operations, seq: this.confirmed?.seq ?? 0 });
   }
 
   /** @returns the operations that take it back, or nothing when it could not be made. */
@@ -173,7 +139,7 @@ export class ProjectStore {
     const change = changeOf({ name, operations }, crypto.randomUUID());
     try {
       const { project: next, inverse } = applied(project, change);
-      this.ownChanges.add(change.id);
+      this.steps.sent(change.id);
       this.pending.push(change);
       this.outbox.add(change);
       this.shown.set(next);
@@ -223,8 +189,7 @@ export class ProjectStore {
     } else {
       await this.dropWithBuiltOn(waiting.change);
       await this.outbox.settle(waiting, undefined);
-      this.past.set([]);
-      this.future.set([]);
+      this.steps.forget();
     }
     this.show();
   }
@@ -265,11 +230,14 @@ export class ProjectStore {
     return this.catchingUp;
   }
 
+  private async changesAfter(projectId: string, seq: number): Promise<readonly AppliedChange[]> {
+    return (await this.api.get(`/projects/${projectId}/changes?after=${seq}`, appliedChangesSchema)).items;
+  }
+
   private async fetchMissed(): Promise<void> {
     for (;;) {
       if (!this.confirmed) return;
-      const path = `/projects/${this.confirmed.head.id}/changes?after=${this.confirmed.seq}`;
-      const { items } = await this.api.get(path, appliedChangesSchema);
+      const items = await this.changesAfter(this.confirmed.head.id, this.confirmed.seq);
       for (const change of items) if (change.seq === this.confirmed.seq + 1) await this.confirm(change);
       if (items.length === 0) return;
     }
@@ -285,7 +253,7 @@ export class ProjectStore {
       this.confirmed = await this.read(this.confirmed.head.id);
     }
     const own = this.pending[0]?.id === change.id && this.history.length === 0;
-    if (!this.ownChanges.has(change.id)) this.foreign.push(...change.operations);
+    this.steps.received({ seq, change });
     this.pending = this.pending.filter((one) => one.id !== change.id);
     this.history = this.pending.length > 0 ? [...this.history, change] : [];
     const shown = this.shown();

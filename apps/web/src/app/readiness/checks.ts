@@ -1,6 +1,6 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { Finding } from '@arvex/core';
-import { cutOf } from '@arvex/core';
+import { cutOf, framesInFlicks } from '@arvex/core';
 import { ProjectStore } from '../data';
 import type { StepId } from '../session';
 import { Playhead, Selection, Workspace } from '../session';
@@ -32,8 +32,11 @@ export class Checks {
     }
     const step = this.workspace.steps.find(({ mends }) => mends.includes(finding.topic));
     if (step) this.workspace.goTo(step.id);
-    if (finding.part) this.workspace.openCard.set(finding.part);
     if (finding.cameraId !== undefined) this.playhead.lookThrough(finding.cameraId);
+    if (finding.cameraId !== undefined && finding.atFlicks !== undefined && project) {
+      this.playhead.goTo(framesInFlicks(finding.atFlicks, project.head.rate));
+    }
+    if (finding.part) this.workspace.reveal(finding.part);
     if (finding.placementId !== undefined) this.selection.set(finding.placementId);
     if (finding.shotId === undefined) return;
     this.playhead.toMode('cut');

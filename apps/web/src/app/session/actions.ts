@@ -7,6 +7,8 @@ export interface Action {
   /** By which buttons name it. */
   readonly id?: string;
   readonly name: string;
+  /** Other words by which people look for it. */
+  readonly words?: string;
   /** Keys as they are shown; `Ctrl` is also the command key of other keyboards. */
   readonly keys?: string;
   /** Steps in which its key works; all when not given. */
@@ -31,6 +33,11 @@ export class Actions {
   /** All actions as they are now. */
   all(): readonly Action[] {
     return this.sources.flatMap((source) => source());
+  }
+
+  /** All actions that have something to do now. */
+  able(): readonly Action[] {
+    return this.all().filter(({ when }) => !when || when());
   }
 
   /** The action with this id. */
@@ -58,6 +65,20 @@ export class Actions {
     action.run();
     return true;
   }
+}
+
+/** Actions with all these words in their names or among their other words; those that begin with them first. */
+export function foundActions(actions: readonly Action[], typed: string): readonly Action[] {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const parts = ({ name, words: others = '' }: Action) => `${name} ${others}`.toLowerCase().split(/[^\p{L}\p{N}-]+/u);
+  // A word is meant from its beginning, or found anywhere in the name.
+  const has = (action: Action) =>
+    words.every(
+      (word) => action.name.toLowerCase().includes(word) || parts(action).some((part) => part.startsWith(word)),
+    );
+  const named = (action: Action) => words.every((word) => action.name.toLowerCase().includes(word));
+  const found = actions.filter(has);
+  return [...found.filter(named), ...found.filter((action) => !named(action))];
 }
 
 /** Keys that the list writes otherwise; Backspace is all that small keyboards have. */

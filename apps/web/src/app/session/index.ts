@@ -1,9 +1,9 @@
 export type { Action, ActionSource } from './actions';
-export { ACTIONS, Actions, keysText } from './actions';
+export { ACTIONS, Actions, foundActions, keysText } from './actions';
 export { measuredAtRest } from './at-rest';
 export { FreeCamera } from './free-camera';
 export { Playhead } from './playhead';
-export { remembered } from './remembered';
+export { recall, remember, remembered } from './remembered';
 export type { Seen } from './seen';
 export { Selection } from './selection';
 export { Setting } from './setting';

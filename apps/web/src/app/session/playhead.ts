@@ -12,7 +12,7 @@ import {
 } from '@arvex/core';
 import { animationFrames, EMPTY, Subject, switchMap } from 'rxjs';
 import { ProjectStore } from '../data';
-import { remembered } from './remembered';
+import { recall, remember, remembered } from './remembered';
 import type { PlayMode, Seen } from './seen';
 import { seenAt } from './seen';
 import * as z from 'zod';
@@ -20,6 +20,12 @@ import * as z from 'zod';
 /** Paces of playing, times the true rate. */
 const PACES = [1, 0.5, 0.25] as const;
 const paceSchema = z.union(PACES.map((pace) => z.literal(pace)));
+/** Where in a project somebody is. */
+const placeSchema = z.object({
+  mode: z.enum(['cut', 'camera']),
+  cameraId: z.string().optional(),
+  frame: z.number().int().min(0),
+});
 /** Speeds of the shuttle, times the pace. */
 const SHUTTLE = [1, 2, 4, 8];
 /** A scene with nothing in it yet still has this many seconds to set marks in. */
@@ -71,6 +77,8 @@ export class Playhead {
   /** Frames left out since playing began. */
   readonly dropped = signal(0);
 
+  /** The project whose place is remembered. */
+  private entered = '';
   private playStart = { frame: 0, milliseconds: 0 };
   private drawn = 0;
   /** Drawn pictures when the last frame was shown, and when that was. */
@@ -80,6 +88,15 @@ export class Playhead {
   private steppedAt = 0;
 
   constructor() {
+    // A project that is opened again is entered where it was left.
+    effect(() => {
+      const id = this.store.project()?.head.id;
+      if (id !== undefined) untracked(() => this.enter(id));
+    });
+    effect(() => {
+      const place = { mode: this.mode(), cameraId: this.chosen(), frame: this.at() };
+      if (!this.playing() && this.entered !== '') remember(`place.${this.entered}`, place);
+    });
     this.clock
       .pipe(
         switchMap((state) => (state === 'runs' ? animationFrames() : EMPTY)),
@@ -100,6 +117,17 @@ export class Playhead {
         if (first !== chosen) this.chosen.set(first);
       }
     });
+  }
+
+  private enter(projectId: string): void {
+    if (projectId === this.entered) return;
+    this.entered = projectId;
+    const place = recall(`place.${projectId}`, placeSchema) ?? { mode: 'cut', cameraId: undefined, frame: 0 };
+    this.stop();
+    this.range.set(undefined);
+    this.mode.set(place.mode);
+    this.chosen.set(place.cameraId);
+    this.at.set(place.frame);
   }
 
   seenAtFrame(frame: number): Seen | undefined {

@@ -2,17 +2,31 @@ import type { WritableSignal } from '@angular/core';
 import { effect, signal } from '@angular/core';
 import type { z } from 'zod';
 
-/** A signal that this browser remembers. What was stored and no longer fits is forgotten. Needs an injection context. */
+/**
+ * A signal that this browser remembers. What was stored and no longer fits is forgotten. Needs an injection context.
+ * A tab that is loaded anew has its own value again; a new tab begins with the last one of any.
+ */
 export function remembered<T>(key: string, schema: z.ZodType<T>, first: T): WritableSignal<T> {
-  const name = `arvex.${key}`;
-  const value = signal(readStored(name, schema) ?? first);
-  effect(() => localStorage.setItem(name, JSON.stringify(value())));
+  const value = signal(recall(key, schema) ?? first);
+  effect(() => remember(key, value()));
   return value;
 }
 
-function readStored<T>(name: string, schema: z.ZodType<T>): T | undefined {
+/** Keeps a value for this tab, and for tabs to come. */
+export function remember(key: string, value: unknown): void {
+  for (const storage of [sessionStorage, localStorage]) storage.setItem(nameOf(key), JSON.stringify(value));
+}
+
+/** What this tab, or else any, kept last. */
+export function recall<T>(key: string, schema: z.ZodType<T>): T | undefined {
+  return readStored(sessionStorage, key, schema) ?? readStored(localStorage, key, schema);
+}
+
+const nameOf = (key: string): string => `arvex.${key}`;
+
+function readStored<T>(storage: Storage, key: string, schema: z.ZodType<T>): T | undefined {
   try {
-    return schema.safeParse(JSON.parse(localStorage.getItem(name) ?? 'null')).data;
+    return schema.safeParse(JSON.parse(storage.getItem(nameOf(key)) ?? 'null')).data;
   } catch {
     return undefined; // not JSON: somebody else's, or an older form
   }

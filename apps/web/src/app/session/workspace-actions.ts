@@ -22,7 +22,14 @@ export function workspaceActions(): ActionSource {
   const actions: readonly Action[] = [
     ...views,
     { id: 'swap-views', name: 'Change the two views round', keys: 'V', run: () => workspace.swapViews() },
-    { name: 'Light or dark theme', run: turnTheme },
+    {
+      id: 'fold',
+      name: 'Fold the second view away, or open it',
+      words: 'large picture full screen bigger',
+      keys: 'U',
+      run: () => workspace.folded.update((folded) => !folded),
+    },
+    { name: 'Light or dark theme', words: 'appearance bright', run: turnTheme },
     surround('black', 0),
     surround('dark grey', 43),
     surround('mid grey', 118),

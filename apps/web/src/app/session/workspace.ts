@@ -33,7 +33,9 @@ export class Workspace {
   readonly layout = remembered('layout', layoutSchema, { picture: 0.68, bench: 336 });
   readonly benchOpen = signal(false);
   /** The card of the bench that is open wide, by its id. */
-  readonly openCard = signal<string | undefined>('lens');
+  readonly openCard = remembered<string | undefined>('card', z.string().optional(), 'lens');
+  /** Whether the second view is folded away, so that the picture has its room. */
+  readonly folded = remembered('folded', z.boolean(), false);
 
   /** The step that is worked in. One that this version does not know any more gives the first one. */
   readonly step = computed<StepId>(() => this.steps.find(({ id }) => id === this.chosenStep())?.id ?? FIRST_STEP);
@@ -44,6 +46,16 @@ export class Workspace {
     return upper !== undefined && lower !== undefined && upper !== lower ? { upper, lower } : FIRST_VIEWS;
   });
 
+  /** What is to be found and lit up once it is on the screen: a card or a part of a bench, by its id. */
+  readonly revealed = signal<string | undefined>(undefined);
+
+  /** Opens a card, or finds a part of the bench, and brings it into sight with the focus on it. */
+  reveal(part: string): void {
+    this.benchOpen.set(true);
+    this.openCard.set(part);
+    this.revealed.set(part);
+  }
+
   goTo(step: StepId): void {
     this.chosenStep.set(step);
   }
@@ -51,13 +63,14 @@ export class Workspace {
   /** Whether a view is shown anywhere. */
   shows(view: ViewId): boolean {
     const { upper, lower } = this.views();
-    return upper === view || lower === view;
+    return upper === view || (lower === view && !this.folded());
   }
 
   /** Shows something in one of the two views; what it shows there elsewhere, the other one takes over. */
   show(view: ViewId, where: 'upper' | 'lower' = 'lower'): void {
     const views = this.views();
     const other = where === 'upper' ? 'lower' : 'upper';
+    if (where === 'lower' || views.lower === view) this.folded.set(false);
     if (views[where] === view) return;
     const rest = views[other] === view ? views[where] : views[other];
     this.chosenViews.set(where === 'upper' ? { upper: view, lower: rest } : { upper: rest, lower: view });

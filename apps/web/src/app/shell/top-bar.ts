@@ -6,6 +6,7 @@ import { ProjectStore } from '../data';
 import { CameraChip } from '../features/cameras';
 import { Actions, keysText, Workspace } from '../session';
 import { ActionButton, IconButton } from '../ui';
+import { Modes } from './modes';
 
 const SAVE_TEXTS: Readonly<Record<SaveState, { readonly icon: string; readonly hint: string }>> = {
   saved: { icon: 'check', hint: 'Everything is on the server.' },
@@ -18,7 +19,7 @@ const SAVE_TEXTS: Readonly<Record<SaveState, { readonly icon: string; readonly h
 /** The bar at the top: project, camera, undo, the command search, and whether everything is safe. */
 @Component({
   selector: 'arvex-top-bar',
-  imports: [ActionButton, CameraChip, IconButton, MatIcon, MatTooltip],
+  imports: [ActionButton, CameraChip, IconButton, Modes, MatIcon, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './top-bar.html',
   styleUrl: './top-bar.scss',

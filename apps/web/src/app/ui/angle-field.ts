@@ -12,6 +12,7 @@ import { NumberField } from './number-field';
       unit="°"
       [units]="units"
       [label]="label()"
+      [prefix]="prefix()"
       [hint]="hint()"
       [decimals]="decimals()"
       [min]="min()"
@@ -33,6 +34,7 @@ export class AngleField {
   protected readonly units = ANGLE_IN_DEGREES;
   readonly label = input.required<string>();
   readonly value = input.required<number>();
+  readonly prefix = input('');
   readonly hint = input('');
   readonly decimals = input(1);
   readonly min = input(-Infinity);

@@ -2,14 +2,15 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { Workspace } from '../session';
+import { Reveal } from './reveal';
 
 /** A card of the bench: one readable line when closed. `own` shows whether its values are the camera's or the project's. */
 @Component({
   selector: 'arvex-card',
-  imports: [MatIcon, MatTooltip],
+  imports: [MatIcon, MatTooltip, Reveal],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <header>
+    <header [arvexReveal]="card()">
       @if (own() !== undefined) {
         <button
           type="button"

@@ -10,6 +10,9 @@ import { Late } from './late';
 export interface BenchCard {
   /** By which it is told to be the open one. */
   readonly id: string;
+  /** As its heading says, and other words by which people look for what is on it. */
+  readonly name: string;
+  readonly words: string;
   /** The steps whose bench has it, and its place there. */
   readonly places: Readonly<Partial<Record<StepId, number>>>;
   readonly load: () => Promise<Type<unknown>>;

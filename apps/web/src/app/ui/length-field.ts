@@ -11,6 +11,7 @@ import { NumberField } from './number-field';
   template: `
     <arvex-number-field
       [label]="label()"
+      [prefix]="prefix()"
       [hint]="hint()"
       [unit]="units.length()"
       [units]="units.metres"
@@ -33,6 +34,7 @@ export class LengthField {
   protected readonly units = inject(Units);
   readonly label = input.required<string>();
   readonly value = input.required<number>();
+  readonly prefix = input('');
   readonly hint = input('');
   readonly min = input(-WORLD_EXTENT_M);
   readonly max = input(WORLD_EXTENT_M);

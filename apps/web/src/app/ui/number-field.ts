@@ -2,7 +2,7 @@ import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, input, output, signal, viewChild } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { UnitSizes } from '@arvex/core';
-import { CoreError, lengthNumber, readNumber } from '@arvex/core';
+import { clockInUnits, CoreError, lengthNumber, readNumber } from '@arvex/core';
 
 /** Units of a share that is shown in per cent. */
 export const PERCENT: UnitSizes = { '%': 0.01 };
@@ -14,6 +14,9 @@ export const PERCENT: UnitSizes = { '%': 0.01 };
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <label class="field num" [class.wrong]="error()" [matTooltip]="error() ?? hint()">
+      @if (prefix()) {
+        <small class="prefix">{{ prefix() }}</small>
+      }
       <input
         #box
         type="text"
@@ -53,6 +56,8 @@ export class NumberField {
   readonly unit = input('');
   /** Sizes of the units that may be typed, in the base unit. */
   readonly units = input<UnitSizes>({});
+  /** A short name that is seen before the number, where several stand in a row. */
+  readonly prefix = input('');
   readonly decimals = input(2);
   readonly min = input(-Infinity);
   readonly max = input(Infinity);
@@ -96,6 +101,11 @@ export class NumberField {
     }
   }
 
+  /** Fields of time take what a clock shows. */
+  private read(draft: string): string {
+    return 'f' in this.units() ? clockInUnits(draft) : draft;
+  }
+
   private giveUp(): void {
     this.draft.set(undefined);
     this.error.set(undefined);
@@ -110,7 +120,7 @@ export class NumberField {
     }
     try {
       // Twelve digits: 0.75 in are 19.05 mm, not a rounding beside it.
-      return this.accept(Number(readNumber(draft, this.units(), this.unit()).toPrecision(12)));
+      return this.accept(Number(readNumber(this.read(draft), this.units(), this.unit()).toPrecision(12)));
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.error.set(error.message);

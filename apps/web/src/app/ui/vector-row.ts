@@ -18,6 +18,7 @@ interface AxisSet {
     @for (field of fields(); track field.axis) {
       <arvex-length-field
         [label]="field.label"
+        [prefix]="field.prefix"
         [hint]="field.hint"
         [value]="value()[field.axis]"
         [disabled]="disabled()"
@@ -33,6 +34,8 @@ export class VectorRow {
   readonly labels = input.required<readonly [string, string, string]>();
   /** What their tips say; their names where nothing is given. */
   readonly hints = input<readonly [string, string, string]>();
+  /** Short names that are seen before the numbers. */
+  readonly prefixes = input<readonly [string, string, string]>(['', '', '']);
   /** Metres. */
   readonly value = input.required<Vector>();
   readonly disabled = input(false);
@@ -41,7 +44,7 @@ export class VectorRow {
   protected readonly fields = computed(() =>
     ([0, 1, 2] as const).map((axis) => {
       const label = this.labels()[axis];
-      return { axis, label, hint: this.hints()?.[axis] ?? label };
+      return { axis, label, prefix: this.prefixes()[axis], hint: this.hints()?.[axis] ?? label };
     }),
   );
 }

@@ -10,26 +10,33 @@ import { IconButton } from '../ui';
   imports: [IconButton, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <div role="tablist" aria-label="Second view">
-      @for (tab of tabs(); track tab.id; let i = $index) {
-        <button
-          #tab
-          type="button"
-          role="tab"
-          [attr.aria-selected]="workspace.views().lower === tab.id"
-          [tabindex]="workspace.views().lower === tab.id ? 0 : -1"
-          [matTooltip]="hint(tab)"
-          (click)="workspace.show(tab.id)"
-          (keydown.arrowleft)="goTo($event, i - 1)"
-          (keydown.arrowright)="goTo($event, i + 1)"
-          (keydown.home)="goTo($event, 0)"
-          (keydown.end)="goTo($event, -1)"
-        >
-          {{ tab.name }}
-        </button>
-      }
-    </div>
-    <button arvexIconButton="swap_vert" action="swap-views"></button>
+    @if (!workspace.folded()) {
+      <div role="tablist" aria-label="Second view">
+        @for (tab of tabs(); track tab.id; let i = $index) {
+          <button
+            #tab
+            type="button"
+            role="tab"
+            [attr.aria-selected]="workspace.views().lower === tab.id"
+            [tabindex]="workspace.views().lower === tab.id ? 0 : -1"
+            [matTooltip]="hint(tab)"
+            (click)="workspace.show(tab.id)"
+            (keydown.arrowleft)="goTo($event, i - 1)"
+            (keydown.arrowright)="goTo($event, i + 1)"
+            (keydown.home)="goTo($event, 0)"
+            (keydown.end)="goTo($event, -1)"
+          >
+            {{ tab.name }}
+          </button>
+        }
+      </div>
+      <button arvexIconButton="swap_vert" action="swap-views"></button>
+    }
+    <button
+      [arvexIconButton]="workspace.folded() ? 'expand_less' : 'expand_more'"
+      action="fold"
+      [label]="workspace.folded() ? 'Open the second view' : 'Fold the second view away'"
+    ></button>
   `,
   styles: `
     :host,

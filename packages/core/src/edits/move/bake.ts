@@ -94,7 +94,7 @@ const finestGap = (project: Project): number => Math.floor(flicksPerFrame(projec
  * Every frame of a stretch of scene time and its end, some times more, and moments between where they are few: in order, each once.
  * What is between frames may be seen once the move is stretched.
  */
-function timesOf(project: Project, from: number, to: number, more: readonly number[]): number[] {
+export function timesOf(project: Project, from: number, to: number, more: readonly number[]): number[] {
   const frame = flicksPerFrame(project.head.rate);
   const frames = Math.ceil((to - from) / frame);
   if (frames >= MOST_KEYS) {

@@ -10,13 +10,15 @@ import {
   sceneAt,
   steadyAt,
 } from '../../camera';
-import type { Curve } from '../../curve';
+import type { Curve, Key } from '../../curve';
+import { thinned } from '../../curve';
 import type { Camera, Channel, ChannelValues, Move, Project, Rig, RigKind } from '../../model';
 import { existing, HEAD_CHANNELS, moveOf, RIG_PLACE_CHANNELS, TURNING } from '../../model';
 import { unwrappedNear } from '../../space';
-import { FLICKS_PER_SECOND } from '../../time';
+import { FLICKS_PER_SECOND, flicksPerFrame } from '../../time';
 import type { Edit } from '../edit';
 import { patching } from '../edit';
+import { timesOf } from './bake';
 import type { CloseEdit } from './closeness';
 import { closeness } from './closeness';
 import type { Curves } from './curves';
@@ -38,55 +40,117 @@ export function keyTimes(project: Project, cameraId: string): number[] {
   return [...times].sort((a, b) => a - b);
 }
 
+/** How near another rig stays to the way that a camera went, metres, and its head to its turns, degrees. */
+const RIG_WITHIN = { metres: 0.05, degrees: 0.5 };
+
+/** What thinning may leave out is tried from coarse to fine, shares of what it has to stay within. */
+const TRIED = [0.5, 0.2, 0.05, 0.01] as const;
+
 /**
- * Puts a camera on another rig. Its present pose stays as it is; where it was keyed, the new rig's numbers are keyed at the same
- * times, so that it comes through the same places. Between them it goes as the new rig goes. What moved it without keys, as a
- * subject or a repetition, moves it no more where the new rig has none of it: the deviation says how far it goes from that.
+ * Puts a camera on another rig. Its present pose stays as it is, and where it was keyed it goes the way it went: the new rig's
+ * numbers are keyed at the same times, and between them as often as it takes to stay within 5 cm and half a degree of it where the
+ * rig can. What moved it without keys, as a subject or a repetition, moves it no more where the new rig has none of it: the
+ * deviation says how far it goes from that.
  */
 export function changeRig(project: Project, cameraId: string, rig: Rig, atFlicks: number): CloseEdit {
   const camera = existing(project, 'camera', cameraId);
-  const move = moveOf(project, cameraId);
-  const times = keyTimes(project, cameraId);
-  const turns = [...new Set([...times, ...headTimes(move?.curves ?? {})])].sort((a, b) => a - b);
-  const carriedBefore = camera.rig.kind !== 'sticks' && camera.rig.head === 'carried';
-  const carriedNow = rig.kind !== 'sticks' && rig.head === 'carried';
+  const dense = denseNumbers(project, camera, rig);
+  let best: CloseEdit | undefined;
+  for (const share of TRIED) {
+    const edit = riggedAnew(project, camera, rig, atFlicks, dense, share);
+    const made = { edit, deviation: closeness(project, edit, cameraId) };
+    const { metres, degrees } = made.deviation;
+    if (!best || metres < best.deviation.metres) best = made;
+    if (dense.times.length < 2 || (metres <= RIG_WITHIN.metres && degrees <= RIG_WITHIN.degrees)) return made;
+  }
+  return best as CloseEdit;
+}
+
+/** What a rig's numbers are over a move: at each frame, and when something is keyed. */
+interface DenseNumbers {
+  readonly times: readonly number[];
+  readonly keyed: ReadonlySet<number>;
+  readonly curves: Readonly<Record<string, readonly Key[]>>;
+  /** How far from its rig's pivot the camera is at most, metres: what a degree of the rig moves it by follows from that. */
+  readonly reachM: number;
+}
+
+function denseNumbers(project: Project, camera: Camera, rig: Rig): DenseNumbers {
+  const times = keyTimes(project, camera.id);
+  const next: Camera = { ...camera, rig };
+  const turns =
+    isHeadCarried(camera.rig) || isHeadCarried(rig) ? headTimes(moveOf(project, camera.id)?.curves ?? {}) : [];
+  const keyed = new Set([...times, ...turns]);
+  const [from, to] = [Math.min(...keyed), Math.max(...keyed)];
+  if (keyed.size === 0) return { times: [], keyed, curves: {}, reachM: 1 };
+  const resting = channelValuesAt(next, undefined, 0);
+  let [near, reachM] = [undefined as number | undefined, 1];
+  const moments = keyed.size < 2 ? [...keyed] : timesOf(project, from, to, [...keyed]);
+  const curves: Record<string, Key[]> = {};
+  for (const clockFlicks of moments) {
+    const { state, sceneFlicks } = seenAtClock(project, camera.id, clockFlicks);
+    const numbers = numbersFor(rig, state.positionM, resting, project, sceneFlicks, near);
+    near = numbers.along;
+    reachM = Math.max(reachM, numbers.arm ?? 0, numbers.radius ?? 0);
+    const head = turns.length > 0 || isHeadCarried(rig) || isHeadCarried(camera.rig);
+    const carried = head ? headBy(project, next, state, sceneFlicks, { ...resting, ...numbers }) : {};
+    for (const [channel, value] of Object.entries({ ...numbers, ...carried }) as [Channel, number][]) {
+      const keys = (curves[channel] ??= []);
+      const before = keys.at(-1)?.value;
+      const own = before !== undefined && TURNING.has(channel) ? unwrappedNear(value, before) : value;
+      keys.push({ atFlicks: clockFlicks, value: own, shape: 'smooth' });
+    }
+  }
+  return { times: moments, keyed, curves, reachM };
+}
+
+/** The edit itself, with so much of what it has to stay within left to thinning. */
+function riggedAnew(
+  project: Project,
+  camera: Camera,
+  rig: Rig,
+  atFlicks: number,
+  dense: DenseNumbers,
+  share: number,
+): Edit {
+  const move = moveOf(project, camera.id);
   const next: Camera = { ...camera, rig };
   const curves: Record<string, Curve> = { ...move?.curves };
+  const carried = isHeadCarried(camera.rig) || isHeadCarried(rig);
   for (const channel of [...rigChannels(camera), ...RIG_PLACE_CHANNELS]) curves[channel] = [];
-  const lay = (at: number, values: ChannelValues) => {
-    for (const [channel, value] of Object.entries(values) as [Channel, number][]) {
-      const curve = curves[channel] ?? [];
-      const before = curve.at(-1)?.value;
-      const near = before !== undefined && TURNING.has(channel) ? unwrappedNear(value, before) : value;
-      curves[channel] = [...curve.filter((key) => key.atFlicks !== at), { atFlicks: at, value: near, shape: 'smooth' }];
-    }
-  };
-  const seenAt = (clockFlicks: number) => seenAtClock(project, cameraId, clockFlicks);
-  for (const at of times) {
-    const { state, sceneFlicks } = seenAt(at);
-    lay(at, numbersAt(project, next, state, sceneFlicks));
+  if (carried) for (const channel of HEAD_CHANNELS) curves[channel] = [];
+  const onFrame = isOnFrame(project);
+  for (const [channel, keys] of Object.entries(dense.curves)) {
+    const tolerance = toleranceFor(channel as Channel, dense.reachM) * share;
+    curves[channel] = thinned(keys, tolerance, dense.keyed, onFrame).curve;
   }
-  if (carriedBefore || carriedNow) {
-    for (const channel of HEAD_CHANNELS) curves[channel] = [];
-    for (const at of turns) {
-      const { state, sceneFlicks } = seenAt(at);
-      lay(at, headAt(project, next, state, sceneFlicks, { ...curves, timeWarp: clockHeldAt(at) }));
-    }
-  }
-  const state = steadyAt(project, cameraId, atFlicks);
-  const numbers = numbersAt(project, next, state, atFlicks);
+  const state = steadyAt(project, camera.id, atFlicks);
+  const numbers = numbersFor(rig, state.positionM, channelValuesAt(next, undefined, 0), project, atFlicks);
   const resting = { ...channelValuesAt(next, undefined, 0), ...numbers } as CameraValues;
   const rigged = { ...next, rig: restingRig(rig, resting) };
-  const head = carriedBefore || carriedNow ? headAt(project, rigged, state, atFlicks, {}) : {};
+  const head = carried ? headBy(project, rigged, state, atFlicks, resting) : {};
   const parts = restingParts(rigged, { ...numbers, ...head });
-  const edit: Edit = {
+  return {
     name: `${camera.name} on ${RIG_NAMES[rig.kind]}`,
     operations: [
-      patching(project, 'camera', cameraId, { ...parts, rig: parts.rig ?? rigged.rig }),
-      ...(move ? moveOperations(project, cameraId, { curves, after: afterOf(move, curves) }) : []),
+      patching(project, 'camera', camera.id, { ...parts, rig: parts.rig ?? rigged.rig }),
+      ...(move ? moveOperations(project, camera.id, { curves, after: afterOf(move, curves) }) : []),
     ],
   };
-  return { edit, deviation: closeness(project, edit, cameraId) };
+}
+
+const isHeadCarried = (rig: Rig): boolean => rig.kind !== 'sticks' && rig.head === 'carried';
+
+function isOnFrame(project: Project): (flicks: number) => boolean {
+  const frame = flicksPerFrame(project.head.rate);
+  return (flicks) => Math.abs(flicks / frame - Math.round(flicks / frame)) < 1e-6;
+}
+
+/** What of a channel's error moves the camera by as much as it may be off. */
+function toleranceFor(channel: Channel, reachM: number): number {
+  if (HEAD_CHANNELS.includes(channel as (typeof HEAD_CHANNELS)[number])) return RIG_WITHIN.degrees;
+  if (!TURNING.has(channel) && channel !== 'pitch') return RIG_WITHIN.metres;
+  return Math.min(RIG_WITHIN.degrees, (RIG_WITHIN.metres / reachM) * (180 / Math.PI));
 }
 
 /** A camera without its hand at a time of its move's clock, and when in its scene that is seen. */
@@ -100,11 +164,6 @@ export function seenAtClock(
   return { state: steadyAt(project, cameraId, sceneFlicks, trial), sceneFlicks };
 }
 
-/** A clock that stands. */
-const clockHeldAt = (clockFlicks: number): Curve => [
-  { atFlicks: 0, value: clockFlicks / FLICKS_PER_SECOND, shape: 'hold' },
-];
-
 /** What curves do after their last keys, for those that are left. */
 function afterOf(move: Move, curves: Curves): Move['after'] {
   return Object.fromEntries(Object.entries(move.after).filter(([channel]) => (curves[channel]?.length ?? 0) > 0));
@@ -114,16 +173,15 @@ function headTimes(curves: Curves): number[] {
   return HEAD_CHANNELS.flatMap((channel) => (curves[channel] ?? []).map((key) => key.atFlicks));
 }
 
-function numbersAt(project: Project, camera: Camera, state: CameraState, atFlicks: number): ChannelValues {
-  const resting = channelValuesAt(camera, undefined, 0);
-  return numbersFor(camera.rig, state.positionM, resting, project, atFlicks);
-}
-
-/** A head's own angles that leave the camera turned as it is on its new rig. */
-function headAt(project: Project, camera: Camera, state: CameraState, atFlicks: number, curves: Curves): ChannelValues {
-  const move = moveOf(project, camera.id);
-  const moved = move && { ...move, curves: curves as typeof move.curves };
-  const { carrier } = resolveCamera(camera, channelValuesAt(camera, moved, atFlicks), project, atFlicks);
+/** A head's own angles that leave the camera turned as it is on its new rig, whose numbers are given. */
+function headBy(
+  project: Project,
+  camera: Camera,
+  state: CameraState,
+  atFlicks: number,
+  values: CameraValues,
+): ChannelValues {
+  const { carrier } = resolveCamera(camera, values, project, atFlicks);
   const own = ownAngles(camera.rig, state, carrier);
   return { pan: own.panDeg, tilt: own.tiltDeg, roll: own.rollDeg };
 }

@@ -43,8 +43,18 @@ function withinBounds(curves: Curves, before: Curves): Curves {
   return Object.fromEntries(entries);
 }
 
-/** Replaces some curves of a camera's move; an empty one goes, and what it moved rests where `atFlicks` has it. */
-export function setCurves(project: Project, cameraId: string, what: string, curves: Curves, atFlicks: number): Edit {
+/**
+ * Replaces some curves of a camera's move; an empty one goes, and what it moved rests where `atFlicks` has it.
+ * @param marks the move's marks where they go along; they stay where they are left out.
+ */
+export function setCurves(
+  project: Project,
+  cameraId: string,
+  what: string,
+  curves: Curves,
+  atFlicks: number,
+  marks?: Move['marks'],
+): Edit {
   const camera = existing(project, 'camera', cameraId);
   const move = moveOf(project, cameraId);
   const values = channelValuesAt(camera, move, atFlicks);
@@ -54,7 +64,7 @@ export function setCurves(project: Project, cameraId: string, what: string, curv
   return {
     name: `${what} on ${camera.name}`,
     operations: [
-      ...moveOperations(project, cameraId, { curves: { ...move?.curves, ...curves } }),
+      ...moveOperations(project, cameraId, { curves: { ...move?.curves, ...curves }, ...(marks && { marks }) }),
       ...(gone.length > 0 && Object.keys(parts).length > 0 ? [patching(project, 'camera', cameraId, parts)] : []),
     ],
   };

@@ -16,3 +16,4 @@ export * from './rig-around';
 export * from './set-values';
 export * from './settle';
 export * from './view-chain';
+export * from './track-through';

@@ -2,7 +2,7 @@ import { channelValuesAt, markChannels, restingParts, sceneOfMark } from '../../
 import type { Curve, Key } from '../../curve';
 import { withKey, withoutKey } from '../../curve';
 import { CoreError } from '../../error';
-import type { Channel, ChannelValues, Mark, Project } from '../../model';
+import type { Camera, Channel, ChannelValues, Mark, Move, Project } from '../../model';
 import { existing, marksInOrder, moveOf } from '../../model';
 import { FLICKS_PER_SECOND } from '../../time';
 import type { Edit } from '../edit';
@@ -121,6 +121,51 @@ function retimeMarks(project: Project, cameraId: string, what: string, times: Re
   );
   const operations = moveOperations(project, cameraId, { curves, marks });
   return { name: `${what} on ${camera.name}`, operations };
+}
+
+/**
+ * Marks after keys of their move were given new times. A mark goes with its keys when all of them go to one time; it stays, and is
+ * moved off, when they go apart.
+ * @param movedTo the new time of a key of a channel; its own time where it was not moved.
+ */
+export function marksWithKeys(
+  { marks, curves }: Pick<Move, 'marks' | 'curves'>,
+  movedTo: (channel: string, atFlicks: number) => number,
+): Mark[] {
+  const taken = new Set<number>();
+  return marks.map((mark) => {
+    const keyed = Object.entries(curves).filter(
+      ([channel, curve]) => channel !== 'timeWarp' && curve.some(({ atFlicks }) => atFlicks === mark.atFlicks),
+    );
+    const times = new Set(keyed.map(([channel]) => movedTo(channel, mark.atFlicks)));
+    const [to] = times;
+    const goes = !mark.leftOut && times.size === 1 && to !== undefined && to !== mark.atFlicks && !taken.has(to);
+    const at = goes ? to : mark.atFlicks;
+    taken.add(at);
+    return goes ? { ...mark, atFlicks: at } : mark;
+  });
+}
+
+/**
+ * Whether the keys that a mark was composed with are no longer where it stands: what is seen at it is not what was marked. A mark
+ * that is left out keeps its keys by itself.
+ */
+export function isMovedOff({ curves }: Pick<Move, 'curves'>, camera: Camera, mark: Mark): boolean {
+  if (mark.leftOut) return false;
+  const keyed = markChannels(camera).filter((channel) => (curves[channel]?.length ?? 0) > 0);
+  const here = keyed.filter((channel) => curves[channel]?.some(({ atFlicks }) => atFlicks === mark.atFlicks));
+  return keyed.length > 0 && here.length < keyed.length;
+}
+
+/** Gives one mark another time, its keys going with it; the others stay. @throws CoreError `out-of-range` where another stands. */
+export function moveMark(project: Project, cameraId: string, markId: string, atFlicks: number): Edit {
+  const { mark } = found(project, cameraId, markId);
+  return retimeMarks(
+    project,
+    cameraId,
+    `Move mark ${mark.name}`,
+    new Map([[markId, Math.max(0, Math.round(atFlicks))]]),
+  );
 }
 
 /** Spaces the marks evenly between the first and the last, at whole frames. */

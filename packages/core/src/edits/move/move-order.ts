@@ -1,4 +1,5 @@
 import type { Easing } from '../../curve';
+import type { Vector } from '../../space';
 
 /** Moves that can be asked for by name, with what their amount says. */
 export const NAMED_MOVES = {
@@ -24,6 +25,10 @@ export interface MoveOrder extends Easing {
   readonly seconds: number;
   /** Whose size is held, or who is in the middle; where nobody is named, the point that is in focus. */
   readonly subjectId: string | null;
+  /** The middle of an arc where nobody is in it; the point in focus where it is left out. */
+  readonly pointM?: Vector;
+  /** Whether an arc turns the head to its middle; it stays where it is in the picture where this is left out. */
+  readonly centred?: boolean;
   /** Whether a zoom goes evenly in image scale, as it looks, rather than in millimetres; in millimetres where it is left out. */
   readonly inScale?: boolean;
 }

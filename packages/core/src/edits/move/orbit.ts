@@ -16,9 +16,17 @@ import type { MoveOrder } from './move-order';
 import type { Timing, Way } from './sampled-way';
 import { sampledCurves, timingOf, withPieces } from './sampled-way';
 
-/** An orbit that is asked for. */
-export interface OrbitOrder {
+/** What is gone round: anything in the set, a point of the world, or, where neither is named, the point that is in focus. */
+export interface Middle {
+  /** A figure is gone round at its eyes, other things at the middle of their bounds. */
   readonly subjectId: string | null;
+  readonly pointM?: Vector;
+  /** Whether the head turns to it, so that it stays in the middle of the picture; where it is seen, when left out. */
+  readonly centred?: boolean;
+}
+
+/** An orbit that is asked for. */
+export interface OrbitOrder extends Middle {
   /** Degrees, clockwise seen from above; negative the other way. */
   readonly degrees: number;
   readonly seconds: number;
@@ -41,14 +49,14 @@ const AIMED_DEG = 0.05;
 export function addOrbit(
   project: Project,
   cameraId: string,
-  { subjectId, degrees, seconds, loop }: OrbitOrder,
+  { degrees, seconds, loop, ...middle }: OrbitOrder,
   atFlicks: number,
 ): Edit {
   if (!(seconds > 0)) throw new CoreError('out-of-range', 'An orbit lasts longer than nothing.', 'seconds');
   if (!Number.isFinite(degrees)) throw new CoreError('out-of-range', 'Say how far it goes round.', 'degrees');
   const { name } = existing(project, 'camera', cameraId);
   const timing = timingOf({ seconds, settleS: 0 }, atFlicks);
-  const round = { subjectId, degrees, easing: EVEN, timing };
+  const round = { ...middle, degrees, easing: EVEN, timing };
   if (!loop) return { ...roundMiddle(project, cameraId, round), name: `Orbit on ${name}` };
   if (movesBefore(project, cameraId, atFlicks)) {
     throw new CoreError(
@@ -63,13 +71,19 @@ export function addOrbit(
 /** Round the subject at its distance, with an ease: begun from the pose as an orbit is, and after what the camera did before. */
 export function addArc(project: Project, cameraId: string, order: Omit<MoveOrder, 'move'>, atFlicks: number): Edit {
   const { name } = existing(project, 'camera', cameraId);
-  const { subjectId, amount: degrees } = order;
-  const round = { subjectId, degrees, easing: order, timing: timingOf(order, atFlicks) };
+  const { subjectId, pointM, centred = false, amount: degrees } = order;
+  const round = {
+    subjectId,
+    ...(pointM && { pointM }),
+    centred,
+    degrees,
+    easing: order,
+    timing: timingOf(order, atFlicks),
+  };
   return { ...roundMiddle(project, cameraId, round), name: `Arc on ${name}` };
 }
 
-interface Round {
-  readonly subjectId: string | null;
+interface Round extends Middle {
   readonly degrees: number;
   readonly easing: Easing;
   readonly timing: Timing;
@@ -98,23 +112,24 @@ function movesBefore(project: Project, cameraId: string, atFlicks: number): bool
 /** Channels that an orbit says anew. */
 const PLACING: ReadonlySet<Channel> = new Set<Channel>([...PLACE_CHANNELS, ...HEAD_CHANNELS, ...AIM_CHANNELS]);
 
-/** What is gone round: somebody's eyes, or a point of the world. */
-function middleAt(project: Project, state: CameraState, subjectId: string | null): (flicks: number) => Vector {
+/** Where the middle is: somebody's eyes, the middle of a thing, or a point of the world. */
+function middleAt(project: Project, state: CameraState, { subjectId, pointM }: Middle): (flicks: number) => Vector {
   const subject = subjectId === null ? undefined : existing(project, 'placement', subjectId);
-  const focused = ahead(state);
-  return (flicks) => (subject ? subjectPointAt(project, subject, 'eyes', flicks) : focused);
+  const point = pointM ?? ahead(state);
+  return (flicks) => (subject ? subjectPointAt(project, subject, 'eyes', flicks) : point);
 }
 
 /** An orbit with two keys. The aim is locked where the camera looks at the middle; else the orbit carries the head. */
 function onOrbit(project: Project, cameraId: string, round: Round, after: 'stay' | 'onward'): Pick<Edit, 'operations'> {
-  const { subjectId, degrees, easing, timing } = round;
+  const { subjectId, degrees, easing, timing, centred = false } = round;
   const camera = existing(project, 'camera', cameraId);
   const state = steadyAt(project, cameraId, timing.atFlicks);
-  const middle = middleAt(project, state, subjectId)(timing.atFlicks);
+  const middle = middleAt(project, state, round)(timing.atFlicks);
   const toward = anglesToward(state.positionM, middle);
   const looks =
-    Math.abs(unwrappedNear(toward.panDeg - state.panDeg, 0)) < AIMED_DEG &&
-    Math.abs(toward.tiltDeg - state.tiltDeg) < AIMED_DEG;
+    centred ||
+    (Math.abs(unwrappedNear(toward.panDeg - state.panDeg, 0)) < AIMED_DEG &&
+      Math.abs(toward.tiltDeg - state.tiltDeg) < AIMED_DEG);
   const rig: RigOf<'orbit'> = {
     kind: 'orbit',
     ...RIG_DEFAULTS.base,
@@ -162,20 +177,20 @@ function withoutPlacing(project: Project, cameraId: string) {
 }
 
 /** Keys of place and head that go round after what the camera did before. */
-function keyedRound(
-  project: Project,
-  cameraId: string,
-  { subjectId, degrees, easing, timing }: Round,
-): Pick<Edit, 'operations'> {
+function keyedRound(project: Project, cameraId: string, round: Round): Pick<Edit, 'operations'> {
+  const { degrees, easing, timing, centred = false } = round;
   const camera = existing(project, 'camera', cameraId);
   const state = steadyAt(project, cameraId, timing.atFlicks);
-  const middle = middleAt(project, state, subjectId);
+  const middle = middleAt(project, state, round);
   const out = difference(state.positionM, middle(timing.atFlicks));
   const way: Way = (flicks, share) => {
     const turn = { panDeg: degrees * share, tiltDeg: 0, rollDeg: 0 };
     const positionM = sum(middle(flicks), turned(out, rotationOf(turn)));
     if (camera.aim.kind !== 'free') return { positionM };
-    return { positionM, head: { ...poseOf(state), panDeg: state.panDeg + turn.panDeg } };
+    const { panDeg, tiltDeg } = centred
+      ? anglesToward(positionM, middle(flicks))
+      : { panDeg: state.panDeg + turn.panDeg, tiltDeg: state.tiltDeg };
+    return { positionM, head: { ...poseOf(state), panDeg, tiltDeg } };
   };
   const values = channelValuesAt(camera, moveOf(project, cameraId), timing.atFlicks);
   const pieces = sampledCurves(project, camera, easing, values, timing, way);

@@ -4,6 +4,10 @@ import type { Operation, Project, RigOf } from '../../model';
 import { existing, moveOf, trackShape } from '../../model';
 import { pathThrough } from '../../space';
 import type { Edit } from '../edit';
+import type { CloseEdit } from './closeness';
+import { closeness } from './closeness';
+import type { FittedTrack } from './track-through';
+import { trackThrough } from './track-through';
 import { patching } from '../edit';
 import { moveOperations } from './curves';
 
@@ -46,3 +50,27 @@ function travelBetween(from: RigOf<'rail'>, to: RigOf<'rail'>): (along: number) 
     return alongOf(e0 + (s1 > s0 ? (metres - s0) / (s1 - s0) : 0) * (e1 - e0));
   };
 }
+
+/**
+ * Lays a rail's track anew through the way that it goes, with so many nodes: fewer are easier to bend, more stay nearer to it. Says
+ * how far the camera goes from where it went.
+ */
+export function refitRail(project: Project, cameraId: string, count: number): CloseEdit {
+  const camera = existing(project, 'camera', cameraId);
+  const { rig } = camera;
+  if (rig.kind !== 'rail') throw new CoreError('out-of-range', `${camera.name} is not on a rail.`, 'rig');
+  const { nodesM } = refittedTrack(rig, count);
+  const next = { nodesM, straight: [], closed: rig.closed };
+  const edit = reshapeRail(project, cameraId, `${nodesM.length} nodes`, next);
+  return { edit, deviation: closeness(project, edit, cameraId) };
+}
+
+/** A rail's track through its own way with so many nodes, and how far it would pass it, metres. */
+export function refittedTrack(rig: RigOf<'rail'>, count: number): FittedTrack {
+  const path = pathThrough(rig.nodesM, rig.closed, trackShape(rig));
+  const looks = Array.from({ length: LOOKS + 1 }, (_, i) => path.pointAt((path.lengthM * i) / LOOKS));
+  return trackThrough(looks, { count });
+}
+
+/** Places of a track that is laid anew. */
+const LOOKS = 400;

@@ -2,11 +2,13 @@ import type { CameraState } from '../../camera';
 import { ahead, steadyAt } from '../../camera';
 import { CoreError } from '../../error';
 import type { Placement, Project, Rig, RigKind, RigOf } from '../../model';
-import { existing, RIG_DEFAULTS } from '../../model';
+import { existing, moveOf, RIG_DEFAULTS } from '../../model';
 import { subjectPointAt, subjectsIn } from '../../set';
 import type { Vector } from '../../space';
 import { distanceBetween, inverseRotation, rotationOf, turned } from '../../space';
+import { flicksPerFrame } from '../../time';
 import { keyTimes, seenAtClock } from './change-rig';
+import { trackThrough } from './track-through';
 
 /** Length of a new rail without marks to lead it, and how far behind the camera a crane's base stands, metres. */
 const NEW_RAIL_M = 4;
@@ -68,21 +70,49 @@ function centreOf(project: Project, cameraId: string, state: CameraState): Subje
   return named && { id: named.id, point: 'eyes' };
 }
 
+/** How near a new rail's track comes to the way that a camera goes, metres. */
+const TRACK_WITHIN_M = 0.05;
+
+/** Frames of a way that are looked at, at most. */
+const MOST_LOOKS = 1200;
+
 function railUnder(project: Project, cameraId: string, state: CameraState, groundM: number): Rig {
-  const places = keyPlaces(project, cameraId).map(({ positionM }) => positionM);
-  const distinct = places.filter((place, i) => i === 0 || distanceBetween(place, places[i - 1] as Vector) > 0.01);
+  const { places, through } = placesOnTheWay(project, cameraId);
+  const moves = places.some((place) => distanceBetween(place, places[0] as Vector) > 0.01);
   const [rx, , rz] = turned([1, 0, 0], rotationOf({ panDeg: state.panDeg, tiltDeg: 0, rollDeg: 0 }));
   const [x, y, z] = state.positionM;
   const beside = (metres: number): Vector => [x + rx * metres, y, z + rz * metres];
-  const track = distinct.length > 1 ? distinct : [beside(-NEW_RAIL_M / 2), beside(NEW_RAIL_M / 2)];
+  const { nodesM: track, closed } = moves
+    ? trackThrough(places, { withinM: TRACK_WITHIN_M }, through)
+    : { nodesM: [beside(-NEW_RAIL_M / 2), beside(NEW_RAIL_M / 2)], closed: false };
   // The track lies on the ground under its lowest place where all are at one height; else it hangs where the camera is.
   const level = track.every(([, height]) => Math.abs(height - y) < 0.05) && y > groundM;
   const cameraM: Vector = [0, level ? y - groundM : 0, 0];
   const nodesM = track.map(([nx, ny, nz]): Vector => [nx, ny - cameraM[1], nz]);
-  return { kind: 'rail', ...RIG_DEFAULTS.base, nodesM, straight: [], closed: false, by: 'distance', along: 0, cameraM };
+  return { kind: 'rail', ...RIG_DEFAULTS.base, nodesM, straight: [], closed, by: 'distance', along: 0, cameraM };
 }
 
-/** The camera at the times at which something brings it to a place. */
-function keyPlaces(project: Project, cameraId: string): readonly CameraState[] {
-  return keyTimes(project, cameraId).map((at) => seenAtClock(project, cameraId, at).state);
+/** Keys of which there are more than this were not set by hand: a track goes near them, not through each. */
+const MOST_BY_HAND = 12;
+
+/** Where the camera is, frame by frame, while something that is keyed brings it to a place; and the places it was composed at. */
+function placesOnTheWay(project: Project, cameraId: string): { places: Vector[]; through: Vector[] } {
+  const times = keyTimes(project, cameraId);
+  const [from, to] = [times[0], times.at(-1)];
+  if (from === undefined || to === undefined || from === to) return { places: [], through: [] };
+  const marked = (moveOf(project, cameraId)?.marks ?? [])
+    .filter(({ leftOut }) => !leftOut)
+    .map(({ atFlicks }) => atFlicks);
+  const composed = new Set(times.length > MOST_BY_HAND ? marked.filter((at) => at >= from && at <= to) : times);
+  const looks = Math.max(2, Math.min(MOST_LOOKS, Math.ceil((to - from) / flicksPerFrame(project.head.rate)) * 2));
+  const moments = Array.from({ length: looks + 1 }, (_, i) => Math.round(from + ((to - from) * i) / looks));
+  const all = [...new Set([...moments, ...composed])].sort((a, b) => a - b);
+  const through: Vector[] = [];
+  const places = all.map((at) => {
+    const place = [...seenAtClock(project, cameraId, at).state.positionM] as Vector;
+    const known = through.some((one) => distanceBetween(one, place) < 0.01);
+    if (composed.has(at) && !known) through.push(place);
+    return place;
+  });
+  return { places, through };
 }

@@ -1,3 +1,4 @@
+import { CoreError } from '../../error';
 import type { AssetFile, GeometryFile, Piece, PieceOffer, Placement, Project, SetEntity } from '../../model';
 import { existing, PLACEMENT_DEFAULTS } from '../../model';
 import { withAttached } from '../../set';
@@ -122,9 +123,11 @@ export function setPlacements(
 /**
  * Takes placements out with all that is attached to them. Cameras that were carried by one of them, aimed at it or focused on it
  * stay as they were when they are first seen.
+ * @throws CoreError `locked` when one of them is.
  */
 export function deletePlacements(project: Project, placementIds: readonly string[]): Edit {
   const all = new Set(placementIds.flatMap((id) => withAttached(project, id).map((one) => one.id)));
+  mustBeUnlocked(project, [...all], 'taken out');
   // What is attached goes before what carries it.
   const depth = (id: string): number => {
     const passed = new Set<string>();
@@ -143,6 +146,17 @@ export function deletePlacements(project: Project, placementIds: readonly string
       ...deepestFirst.map((id) => deletion(project, 'placement', id)),
     ],
   };
+}
+
+/** @throws CoreError `locked` naming the first thing that is locked, and the way out. */
+export function mustBeUnlocked(project: Project, placementIds: readonly string[], done: string): void {
+  const locked = placementIds.map((id) => project.placements[id]).find((one) => one?.locked);
+  if (!locked) return;
+  throw new CoreError(
+    'locked',
+    `${locked.name} is locked, so it is not ${done}. Unlock it in the list first.`,
+    'locked',
+  );
 }
 
 /** Changes what a set says of itself: its light, its name. */

@@ -43,6 +43,12 @@ export function cameraActions(): ActionSource {
       when: viewpoint.steering,
       run: () => viewpoint.steering.set(false),
     },
+    {
+      name: 'Point at nothing',
+      keys: 'Escape',
+      when: () => tools.pointing() !== undefined,
+      run: () => tools.pointed(undefined),
+    },
     { name: 'Let go of the pose that is tried', keys: 'Escape', run: () => viewpoint.trial.set(undefined) },
     { name: 'Make camera from this view', keys: 'N', steps: building, run: () => cameras.fromFreeView() },
     { name: 'Put the camera where the free view is', steps: onCameras, run: () => cameras.putHere() },

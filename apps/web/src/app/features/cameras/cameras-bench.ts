@@ -1,17 +1,17 @@
 import { ChangeDetectionStrategy, Component } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { Findings } from '../../readiness';
-import { cameraColour, Cards, IconButton, NameField } from '../../ui';
+import { cameraColour, Cards, IconButton, NameField, Reveal } from '../../ui';
 import { CameraBench } from './camera-bench';
 
 /** The bench of the Cameras step: the edited camera, card by card. */
 @Component({
   selector: 'arvex-cameras-bench',
-  imports: [Cards, Findings, IconButton, MatIcon, NameField],
+  imports: [Cards, Findings, IconButton, MatIcon, NameField, Reveal],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (bench.camera(); as camera) {
-      <div class="title">
+      <div class="title" arvexReveal="name">
         <span class="camera-badge" [style.background]="colour(camera.number)">{{ camera.number }}</span>
         <arvex-name-field
           label="Name of the camera"
@@ -22,11 +22,12 @@ import { CameraBench } from './camera-bench';
         <button arvexIconButton="content_copy" action="duplicate-camera"></button>
         <button arvexIconButton="delete" action="delete-camera"></button>
       </div>
+      <arvex-findings step="cameras" />
       <arvex-cards step="cameras" />
     } @else {
+      <arvex-findings step="cameras" />
       <p class="empty">No camera is looked through. Make one from the free view, or choose one above.</p>
     }
-    <arvex-findings step="cameras" />
     @if (!bench.workspace.shows('free')) {
       <div class="foot">
         <button type="button" class="pill" (click)="bench.workspace.show('free')">

@@ -8,7 +8,7 @@ export { Focus } from './focus';
 export { Meter } from './meter';
 export type { PictureTool } from './picture-tools';
 export { PictureTools } from './picture-tools';
-export { Subjects } from './subjects';
+export { Subjects, Things } from './subjects';
 export { Steering } from './steering';
 export { AutoFocus } from './auto-focus';
 export { provideCameras } from './provide-cameras';

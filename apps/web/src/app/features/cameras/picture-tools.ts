@@ -10,7 +10,7 @@ import { Meter } from './meter';
 import * as z from 'zod';
 
 /** What a click on the picture does in the Cameras and Moves steps. */
-export type PictureTool = 'focus' | 'meter' | 'hold' | 'aim';
+export type PictureTool = 'focus' | 'meter' | 'hold' | 'aim' | 'point';
 
 const displaySchema = z.enum(['picture', 'stops', 'zebra']);
 
@@ -39,7 +39,27 @@ export class PictureTools {
     return kind === 'zebra' ? { kind, level: this.zebraLevel() } : { kind };
   }
 
+  /** What is asked to be pointed at, in picture or plan, and who wants to know. */
+  readonly pointing = signal<{ readonly prompt: string; readonly take: (pointM: Vector) => void } | undefined>(
+    undefined,
+  );
+
+  /** Asks for a point of the set: the next click in picture or plan gives it. */
+  point(prompt: string, take: (pointM: Vector) => void): void {
+    this.pointing.set({ prompt, take });
+    this.tool.set('point');
+  }
+
+  /** A point was pointed at, or nobody wants to point any more. */
+  pointed(pointM: Vector | undefined): void {
+    const asked = this.pointing();
+    this.pointing.set(undefined);
+    this.tool.set('focus');
+    if (pointM) asked?.take(pointM);
+  }
+
   use(tool: PictureTool): void {
+    this.pointing.set(undefined);
     this.heldFirst.set(undefined);
     this.tool.update((now) => (now === tool && tool !== 'focus' ? 'focus' : tool));
   }
@@ -53,12 +73,13 @@ export class PictureTools {
       return;
     }
     if (!picked) {
-      this.notices.done('There is only sky: nothing to focus on.');
+      this.notices.done('There is only sky. Click something that stands in the set.');
       return;
     }
     const distanceM = distanceAlongAxis(state, picked.pointM);
     if (this.tool() === 'hold') this.hold(picked.pointM);
     else if (this.tool() === 'aim') this.aimAt(picked.pointM);
+    else if (this.tool() === 'point') this.pointed(picked.pointM);
     else this.focus.at(distanceM, picked.placementId);
   }
 

@@ -18,16 +18,76 @@ const STEP: Step = {
 
 const cards = () => import('./cards');
 const CAMERA_CARDS: readonly BenchCard[] = [
-  { id: 'lens', places: { cameras: 1, moves: 9 }, load: () => cards().then((all) => all.LensCard) },
-  { id: 'exposure', places: { cameras: 2 }, load: () => cards().then((all) => all.LightCard) },
-  { id: 'focus', places: { cameras: 3, moves: 10 }, load: () => cards().then((all) => all.FocusCard) },
-  { id: 'framing', places: { cameras: 4 }, load: () => cards().then((all) => all.FrameCard) },
-  { id: 'guides', places: { cameras: 5 }, load: () => cards().then((all) => all.GuidesCard) },
-  { id: 'place', places: { cameras: 6, moves: 8 }, load: () => cards().then((all) => all.PlaceCard) },
-  { id: 'glass', places: { cameras: 7 }, load: () => cards().then((all) => all.GlassCard) },
-  { id: 'light', places: { cameras: 8 }, load: () => cards().then((all) => all.LightMixCard) },
-  { id: 'reference', places: { cameras: 9 }, load: () => cards().then((all) => all.ReferenceCard) },
-  { id: 'package', places: { cameras: 10 }, load: () => cards().then((all) => all.PackageCard) },
+  {
+    id: 'lens',
+    name: 'Lens and film back',
+    words: 'focal length angle of view sensor squeeze anamorphic prime zoom kit',
+    places: { cameras: 1, moves: 9 },
+    load: () => cards().then((all) => all.LensCard),
+  },
+  {
+    id: 'exposure',
+    name: 'Light',
+    words: 'expose exposure ev iso shutter aperture f-stop nd meter histogram waveform hold',
+    places: { cameras: 2 },
+    load: () => cards().then((all) => all.LightCard),
+  },
+  {
+    id: 'focus',
+    name: 'Focus',
+    words: 'depth of field sharp hyperfocal blur follow automatic',
+    places: { cameras: 3, moves: 10 },
+    load: () => cards().then((all) => all.FocusCard),
+  },
+  {
+    id: 'framing',
+    name: 'Delivery frame',
+    words: 'resolution aspect output size pixels fit crop letterbox subject',
+    places: { cameras: 4 },
+    load: () => cards().then((all) => all.FrameCard),
+  },
+  {
+    id: 'guides',
+    name: 'Mask and guides',
+    words: 'thirds safe area aspect lines overlay read-outs horizon',
+    places: { cameras: 5 },
+    load: () => cards().then((all) => all.GuidesCard),
+  },
+  {
+    id: 'place',
+    name: 'Place and aim',
+    words: 'position height pan tilt roll look at target clip near far level',
+    places: { cameras: 6, moves: 8 },
+    load: () => cards().then((all) => all.PlaceCard),
+  },
+  {
+    id: 'glass',
+    name: 'Shift, edges, iris',
+    words: 'keep verticals distortion barrel vignette parallel orthographic breathing blades bokeh',
+    places: { cameras: 7 },
+    load: () => cards().then((all) => all.GlassCard),
+  },
+  {
+    id: 'light',
+    name: 'Light mix',
+    words: 'groups lamps day night tint',
+    places: { cameras: 8 },
+    load: () => cards().then((all) => all.LightMixCard),
+  },
+  {
+    id: 'reference',
+    name: 'Reference',
+    words: 'picture underlay overlay image photograph storyboard',
+    places: { cameras: 9 },
+    load: () => cards().then((all) => all.ReferenceCard),
+  },
+  {
+    id: 'package',
+    name: 'Packages',
+    words: 'preset save settings reuse template',
+    places: { cameras: 10 },
+    load: () => cards().then((all) => all.PackageCard),
+  },
 ];
 
 /** What cameras bring: their step, their cards, what the picture finds, and their actions. */

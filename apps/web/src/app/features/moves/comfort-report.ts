@@ -107,12 +107,27 @@ export class ComfortReport {
     this.playhead.goTo(this.sceneFrame(frame));
   }
 
-  /** Draws a sudden start or stop out. */
+  /** Draws a sudden start or stop out, and says how hard it was and is, and which marks moved with it. */
   settle({ kind, fromFrame }: ComfortEvent): void {
     const rate = this.store.project()?.head.rate;
     if (kind === 'strobe' || kind === 'reversal' || !rate) return;
     const atFlicks = flicksAtFrame(this.sceneFrame(fromFrame), rate);
-    this.moves.edit((project, cameraId) => settle(project, cameraId, { kind, atFlicks, settleS: this.settleS() }));
+    const before = this.moves.move()?.marks ?? [];
+    let said = '';
+    const made = this.moves.edit((project, cameraId) => {
+      const settled = settle(project, cameraId, { kind, atFlicks, settleS: this.settleS() }, this.limits());
+      const now = settled.after <= 1 ? 'soft enough' : `${settled.after.toFixed(1)} times`;
+      const what = kind === 'sudden-stop' ? 'stop' : 'start';
+      said = `This ${what} was ${settled.before.toFixed(1)} times what an audience bears; it is ${now} now.`;
+      return settled.edit;
+    });
+    if (!made) return;
+    const first = this.store.project()?.head.firstFrame ?? 0;
+    const moved = (this.moves.move()?.marks ?? []).flatMap(({ id, name, atFlicks: to }) => {
+      const was = before.find((mark) => mark.id === id);
+      return was && was.atFlicks !== to ? [`${name} is at ${first + Math.round(to / this.moves.frameFlicks())}`] : [];
+    });
+    this.notices.done(moved.length > 0 ? `${said} Mark ${moved.join(', mark ')}.` : said);
   }
 
   /** How many times as long the whole move has to be for nothing to strobe. */

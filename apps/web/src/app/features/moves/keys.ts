@@ -7,7 +7,9 @@ import {
   keyHere,
   looped,
   mapKeys,
+  marksWithKeys,
   merged,
+  moveOf,
   reversed,
   setAfter,
   setCurves,
@@ -34,16 +36,25 @@ export class Keys {
 
   /** Times of chosen keys by channel. */
   readonly chosen = signal<Readonly<Record<string, ReadonlySet<number>>>>({});
+  /** Those of them that are still there: an undo may have taken some away. */
+  private readonly present = computed<Readonly<Record<string, ReadonlySet<number>>>>(() => {
+    const entries = this.tracks.all().flatMap(({ channel, curve }) => {
+      const times = this.chosen()[channel];
+      const there = curve.filter(({ atFlicks }) => times?.has(atFlicks)).map(({ atFlicks }) => atFlicks);
+      return there.length > 0 ? [[channel, new Set(there)] as const] : [];
+    });
+    return Object.fromEntries(entries);
+  });
   private copied: Readonly<Record<string, Curve>> = {};
   readonly hasCopied = signal(false);
 
-  readonly count = computed(() => Object.values(this.chosen()).reduce((sum, times) => sum + times.size, 0));
+  readonly count = computed(() => Object.values(this.present()).reduce((sum, times) => sum + times.size, 0));
 
   /** The one chosen key, with its channel. */
   readonly single = computed(() => {
     if (this.count() !== 1) return undefined;
     for (const track of this.tracks.all()) {
-      const [time] = this.chosen()[track.channel] ?? [];
+      const [time] = this.present()[track.channel] ?? [];
       const key = track.curve.find(({ atFlicks }) => atFlicks === time);
       if (key) return { track, key };
     }
@@ -70,7 +81,7 @@ export class Keys {
   /** Chosen curves after something is done with their chosen keys. */
   private with(change: (curve: Curve, times: ReadonlySet<number>, channel: Channel) => Curve): Record<string, Curve> {
     const changed = this.tracks.all().flatMap(({ channel, curve }) => {
-      const times = this.chosen()[channel];
+      const times = this.present()[channel];
       return times && times.size > 0 ? [[channel, change(curve, times, channel)] as const] : [];
     });
     return Object.fromEntries(changed);
@@ -102,7 +113,7 @@ export class Keys {
 
   /** A mapping that brings no chosen key to before the scene. */
   private held(mapping: KeyMapping): KeyMapping {
-    const times = Object.values(this.chosen()).flatMap((chosen) => [...chosen]);
+    const times = Object.values(this.present()).flatMap((chosen) => [...chosen]);
     const first = Math.min(0, ...times.map((time) => this.mappedTime(time, mapping)));
     return { ...mapping, shiftFlicks: (mapping.shiftFlicks ?? 0) - first };
   }
@@ -111,23 +122,34 @@ export class Keys {
     return this.snap(aboutFlicks + (time - aboutFlicks) * timeScale + shiftFlicks);
   }
 
-  commit(what: string, curves: Readonly<Record<string, Curve>>): boolean {
+  /** @param movedTo the new times of keys that were moved: the marks that own them go along. */
+  commit(
+    what: string,
+    curves: Readonly<Record<string, Curve>>,
+    movedTo?: (channel: string, atFlicks: number) => number,
+  ): boolean {
     if (Object.keys(curves).length === 0) return false;
-    return this.moves.edit((project, cameraId, at) => setCurves(project, cameraId, what, curves, at));
+    return this.moves.edit((project, cameraId, at) => {
+      const move = moveOf(project, cameraId);
+      return setCurves(project, cameraId, what, curves, at, move && movedTo && marksWithKeys(move, movedTo));
+    });
   }
 
   /** Makes a mapping, and keeps the same keys chosen where they have come to. */
   map(what: string, mapping: KeyMapping, values: Readonly<Record<string, number>> = {}): void {
     const held = this.held(mapping);
     try {
-      if (!this.commit(what, this.mapping(held, values))) return;
+      const chosen = this.present();
+      const movedTo = (channel: string, time: number) =>
+        chosen[channel]?.has(time) ? this.mappedTime(time, held) : time;
+      if (!this.commit(what, this.mapping(held, values), movedTo)) return;
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.notices.error(error);
       return;
     }
     const to = (time: number) => this.mappedTime(time, held);
-    const entries = Object.entries(this.chosen()).map(([channel, times]) => [channel, new Set([...times].map(to))]);
+    const entries = Object.entries(this.present()).map(([channel, times]) => [channel, new Set([...times].map(to))]);
     this.chosen.set(Object.fromEntries(entries) as Record<string, ReadonlySet<number>>);
   }
 
@@ -182,7 +204,7 @@ export class Keys {
   loop(): void {
     const chosen = this.tracks
       .all()
-      .map(({ channel, curve }) => curve.filter(({ atFlicks }) => this.chosen()[channel]?.has(atFlicks)));
+      .map(({ channel, curve }) => curve.filter(({ atFlicks }) => this.present()[channel]?.has(atFlicks)));
     const times = chosen.flat().map(({ atFlicks }) => atFlicks);
     const span = Math.max(...times) - Math.min(...times);
     const seamless = chosen.every((keys) => Math.abs((keys[0]?.value ?? 0) - (keys.at(-1)?.value ?? 0)) < SAME_VALUE);
@@ -247,7 +269,8 @@ export class Keys {
 
   setKey(channel: Channel, from: Key, to: Key): void {
     const curve = this.moves.move()?.curves[channel] ?? [];
-    if (this.commit('Move key', { [channel]: withKey(withoutKey(curve, from.atFlicks), to) })) {
+    const movedTo = (one: string, time: number) => (one === channel && time === from.atFlicks ? to.atFlicks : time);
+    if (this.commit('Move key', { [channel]: withKey(withoutKey(curve, from.atFlicks), to) }, movedTo)) {
       this.chosen.set({ [channel]: new Set([to.atFlicks]) });
     }
   }

@@ -12,11 +12,12 @@ import { MarksSection } from './cards/marks-section';
   template: `
     @if (bench.camera()) {
       <arvex-marks-section />
+      <arvex-findings step="moves" />
       <arvex-cards step="moves" />
     } @else {
+      <arvex-findings step="moves" />
       <p class="empty">No camera is looked through. Choose one above.</p>
     }
-    <arvex-findings step="moves" />
   `,
   styleUrl: '../../ui/bench-step.scss',
 })

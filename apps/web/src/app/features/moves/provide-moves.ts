@@ -16,12 +16,48 @@ const STEP: Step = {
 
 const cards = () => import('./cards');
 const MOVE_CARDS: readonly BenchCard[] = [
-  { id: 'rig', places: { moves: 1 }, load: () => cards().then((all) => all.RigCard) },
-  { id: 'hand', places: { moves: 2 }, load: () => cards().then((all) => all.HandCard) },
-  { id: 'add-move', places: { moves: 3 }, load: () => cards().then((all) => all.AddMoveCard) },
-  { id: 'comfort', places: { moves: 4 }, load: () => cards().then((all) => all.ComfortCard) },
-  { id: 'timing', places: { moves: 5 }, load: () => cards().then((all) => all.TimingCard) },
-  { id: 'rack', places: { moves: 6 }, load: () => cards().then((all) => all.RackCard) },
+  {
+    id: 'rig',
+    name: 'Rig',
+    words: 'sticks tripod rail track dolly crane jib orbit follow bake',
+    places: { moves: 1 },
+    load: () => cards().then((all) => all.RigCard),
+  },
+  {
+    id: 'hand',
+    name: 'Handheld',
+    words: 'shake noise breathing running',
+    places: { moves: 2 },
+    load: () => cards().then((all) => all.HandCard),
+  },
+  {
+    id: 'add-move',
+    name: 'Add a move',
+    words: 'push in truck pedestal orbit turntable arc dolly zoom',
+    places: { moves: 3 },
+    load: () => cards().then((all) => all.AddMoveCard),
+  },
+  {
+    id: 'comfort',
+    name: 'Comfort',
+    words: 'judder strobe speed settle smooth jolt restless',
+    places: { moves: 4 },
+    load: () => cards().then((all) => all.ComfortCard),
+  },
+  {
+    id: 'timing',
+    name: 'Timing',
+    words: 'retime slow stretch faster reverse ramp speed frame rate fps length copy',
+    places: { moves: 5 },
+    load: () => cards().then((all) => all.TimingCard),
+  },
+  {
+    id: 'rack',
+    name: 'Rack focus',
+    words: 'pull focus change focus',
+    places: { moves: 6 },
+    load: () => cards().then((all) => all.RackCard),
+  },
 ];
 
 /** What moves bring: their step, their cards and their actions. */

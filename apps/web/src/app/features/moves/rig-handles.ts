@@ -1,9 +1,24 @@
 import { computed, inject, Injectable } from '@angular/core';
-import type { Camera, ChannelValues, RigHandle, Vector } from '@arvex/core';
-import { channelValuesAt, inRailAxes, moveOf, reshapeAim, reshapeRail, rigBody } from '@arvex/core';
+import type { Aim, Camera, ChannelValues, RigHandle, Vector } from '@arvex/core';
+import {
+  channelValuesAt,
+  distanceBetween,
+  inRailAxes,
+  moveOf,
+  reshapeAim,
+  reshapeRail,
+  rigBody,
+  setCamera,
+  withAxis,
+} from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Setting, Viewpoint, Workspace } from '../../session';
 import { Moves } from './moves';
+
+/** An aim this near the middle of an orbit is at it, metres. */
+const TIED_M = 1e-3;
+
+const aimOf = ({ aimX, aimY, aimZ }: { aimX: number; aimY: number; aimZ: number }): Vector => [aimX, aimY, aimZ];
 
 /** The edited camera's rig as it stands in the set, and moving it by its handles, in plan and in the free view alike. */
 @Injectable({ providedIn: 'root' })
@@ -99,11 +114,47 @@ export class RigHandles {
     return project && camera && channelValuesAt(camera, moveOf(project, camera.id), this.moves.atFlicks());
   }
 
+  /** Whether an orbit's camera is aimed at what it goes round: it then stays so when the middle is moved. */
+  readonly tied = computed(() => {
+    const [camera, values] = [this.moves.camera(), this.values()];
+    if (camera?.rig.kind !== 'orbit' || !values) return false;
+    const { aim, rig } = camera;
+    if (aim.kind === 'subject') return aim.placementId === rig.subjectId && aim.weight === 1;
+    const middle: Vector = [values.rigX, values.rigY, values.rigZ];
+    return aim.kind === 'point' && rig.subjectId === null && distanceBetween(aimOf(values), middle) < TIED_M;
+  });
+
+  /** Aims an orbit's camera at what it goes round, or lets its head go where it looks now. */
+  tie(on: boolean): void {
+    const [camera, values, state] = [this.moves.camera(), this.values(), this.viewpoint.state()];
+    if (camera?.rig.kind !== 'orbit' || !values || !state) return;
+    const { subjectId, point } = camera.rig;
+    const middle: Vector = [values.rigX, values.rigY, values.rigZ];
+    const at: Aim =
+      subjectId === null
+        ? { kind: 'point', positionM: middle }
+        : { kind: 'subject', placementId: subjectId, point, offsetM: [0, 0, 0], weight: 1, smoothingS: 0 };
+    const aim: Aim = on ? at : { kind: 'free' };
+    const what = on ? 'Aim at the middle' : 'Aim free';
+    const head = on ? {} : { pan: state.panDeg, tilt: state.tiltDeg };
+    this.setting.setWith(camera.id, what, [(now) => setCamera(now, camera.id, what, { aim })], head);
+  }
+
+  /** Sets where an orbit's middle is along an axis, metres; an aim that is tied to it goes along. */
+  movePivot(axis: 0 | 1 | 2, toM: number): void {
+    const [camera, values] = [this.moves.camera(), this.values()];
+    if (!camera || !values) return;
+    const middle: Vector = [values.rigX, values.rigY, values.rigZ];
+    const by: Vector = withAxis([0, 0, 0], axis, toM - middle[axis]);
+    this.setting.setNumbers(camera.id, 'Middle of the orbit', this.shifted(camera, by));
+  }
+
   private shifted(camera: Camera, [dx, dy, dz]: Vector): ChannelValues {
-    const project = this.store.project();
-    const values = project && channelValuesAt(camera, moveOf(project, camera.id), this.moves.atFlicks());
+    const values = this.values();
     if (!values) return {};
-    return { rigX: values.rigX + dx, rigY: values.rigY + dy, rigZ: values.rigZ + dz };
+    const rig = { rigX: values.rigX + dx, rigY: values.rigY + dy, rigZ: values.rigZ + dz };
+    if (camera.aim.kind !== 'point' || !this.tied()) return rig;
+    return { ...rig, aimX: values.aimX + dx, aimY: values.aimY + dy, aimZ: values.aimZ + dz };
   }
 
   private withNode(camera: Camera, { kind, index }: RigHandle, [dx, dy, dz]: Vector): Partial<Camera> {

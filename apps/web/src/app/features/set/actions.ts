@@ -39,6 +39,12 @@ export function setActions(): ActionSource {
       () => planTools.tool() !== 'none',
       () => planTools.leave(),
     ),
+    {
+      name: 'Put what is in hand in front of you',
+      keys: 'Enter',
+      when: () => pieces.putting() !== undefined,
+      run: () => void pieces.putAhead(),
+    },
     { id: 'walk', name: 'Walk through the set', keys: 'W', run: walkAbout },
     { id: 'view-chosen', name: 'Free view to what is chosen', keys: 'T', steps, run: () => frame.toSelection() },
     { id: 'duplicate', name: 'Duplicate what is chosen', keys: 'Ctrl+D', steps, run: () => pieces.duplicate() },

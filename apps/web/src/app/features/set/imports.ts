@@ -1,8 +1,11 @@
 import { inject, Injectable, signal } from '@angular/core';
+import type { GeometryFile, Project, Vector } from '@arvex/core';
 import {
   addReference,
   bringIn,
   bringInCard,
+  distanceBetween,
+  eachAxis,
   geometryFileSchema,
   pictureFileSchema,
   setOf,
@@ -22,6 +25,10 @@ const PICTURE = /\.(png|jpe?g|webp)$/i;
 const GEOMETRY = /\.(glb|gltf|obj)$/i;
 /** How far in front of the free view a picture's card is stood, metres. */
 const CARD_AWAY_M = 5;
+
+/** Imported geometry lands so far in front of whoever looks, metres. */
+const NEAREST_LANDING_M = 3;
+const FARTHEST_LANDING_M = 60;
 
 /** Somebody cancelled it. */
 class GivenUp extends Error {}
@@ -55,17 +62,17 @@ export class Imports {
       return;
     }
     const mains = files.filter(({ name }) => GEOMETRY.test(name));
-    const pictures = files.filter(({ name }) => PICTURE.test(name));
-    // What belongs to geometry comes with it; each file of geometry becomes a thing of its own.
     const others = files.filter((file) => !mains.includes(file));
-    if (mains.length > 0)
-      for (const main of mains) await this.told(main.name, () => this.geometry(main, [main, ...others]));
-    else if (pictures.length > 0) for (const one of pictures) await this.told(one.name, () => this.card(one));
-    else {
-      const name = files[0]?.name ?? 'The file';
-      this.notices.error(
-        new Error(`${name} was not brought in: bring in GLB, glTF, OBJ, or PNG, JPEG and WebP pictures.`),
+    // What belongs to geometry comes with it; each file of geometry becomes a thing of its own.
+    const used = new Set<string>();
+    for (const main of mains) {
+      await this.told(main.name, async () =>
+        (await this.geometry(main, [main, ...others])).forEach((name) => used.add(name)),
       );
+    }
+    for (const file of others.filter(({ name }) => !used.has(name))) {
+      if (PICTURE.test(file.name)) await this.told(file.name, () => this.card(file));
+      else this.notices.error(new Error(`${file.name} was not brought in: ${whyNot(file.name, mains.length > 0)}`));
     }
   }
 
@@ -97,25 +104,44 @@ export class Imports {
     }
   }
 
-  private async geometry(main: File, files: readonly File[]): Promise<void> {
+  /** @returns names of the files that came with it. */
+  private async geometry(main: File, files: readonly File[]): Promise<readonly string[]> {
     const bytes = files.reduce((sum, { size }) => sum + size, 0);
     if (bytes > LARGEST_GEOMETRY_BYTES) {
       const [has, most] = [bytes, LARGEST_GEOMETRY_BYTES].map((count) => Math.floor(count / 1e6));
       throw new Error(`it has ${has} MB; up to ${most} MB are taken. Split the file or thin its meshes.`);
     }
-    const { glb, leftOut } = await this.pack(main, files);
+    const { glb, leftOut, used } = await this.pack(main, files);
     const facts = await this.send('/geometry', glb, main.name, geometryFileSchema);
     const project = this.store.project();
     const setId = project && setOf(project)?.id;
-    if (!project || setId === undefined) return;
+    if (!project || setId === undefined) return used;
     const ids = { asset: crypto.randomUUID(), placement: crypto.randomUUID() };
+    const at = await this.landing(project, facts);
     const file = { ...facts, leftOut: [...leftOut, ...facts.leftOut].slice(0, 50) };
     await this.stage.standAside(async () => {
-      if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file))) return;
+      if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file, at))) return;
       await shown();
       this.selection.set(ids.placement);
       this.workspace.goTo('set');
     });
+    return used;
+  }
+
+  /**
+   * Where a thing is to stand: what comes into an empty set, or was made where the set is, keeps its own origin; else it lands in
+   * front of whoever looks, on the ground.
+   */
+  private async landing(project: Project, { minM, maxM }: GeometryFile): Promise<Vector> {
+    const [eye, size] = [this.viewpoint.throughState() ?? this.freeCamera.pose(), distanceBetween(minM, maxM)];
+    if (Object.keys(project.placements).length === 0) return [0, 0, 0];
+    const ownM = eachAxis((axis) => (minM[axis] + maxM[axis]) / 2);
+    const pan = (eye.panDeg * Math.PI) / 180;
+    const [x, y, z] = eye.positionM;
+    const away = Math.min(FARTHEST_LANDING_M, Math.max(NEAREST_LANDING_M, size * 1.5));
+    const [toX, toZ] = [x + Math.sin(pan) * away, z - Math.cos(pan) * away];
+    const [ground] = await this.stage.groundUnder([[toX, y, toZ]], 0, []);
+    return [toX - ownM[0], (ground ?? 0) - minM[1], toZ - ownM[2]];
   }
 
   private pack(main: File, files: readonly File[]): Promise<Packed> {
@@ -171,6 +197,16 @@ export class Imports {
   private tell(name: string, doing: string, share?: number): void {
     this.onItsWay.set({ name, doing, share });
   }
+}
+
+/** Why a file that is neither geometry nor a picture stays outside, with the way out. */
+function whyNot(name: string, withGeometry: boolean): string {
+  if (/\.(bin|mtl)$/i.test(name)) {
+    return withGeometry
+      ? 'no file that came with it refers to it.'
+      : 'bring it in together with the file it belongs to.';
+  }
+  return 'bring in GLB, glTF, OBJ, or PNG, JPEG and WebP pictures.';
 }
 
 /** Resolves when what was changed is on the screen: two small changes hold the interface up less than one large one. */

@@ -22,7 +22,7 @@ import {
 import type { Picked } from '@arvex/stage';
 import { Notices, ProjectStore } from '../../data';
 import { StageHost } from '../../drawing';
-import { Playhead, Selection, SnapGrid } from '../../session';
+import { FreeCamera, Playhead, Selection, SnapGrid, Viewpoint } from '../../session';
 
 /** A surface steeper than this is a wall, not a floor: the upward part of its normal. */
 const WALL_NORMAL = 0.5;
@@ -30,6 +30,16 @@ const WALL_NORMAL = 0.5;
 const COPY_STEP_M = 1;
 const OFF_THE_WALL_M = 0.02;
 const GROUND_SEARCH_M = 2000;
+
+/** How far ahead a piece is put by the keyboard at most, metres. */
+const AHEAD_M = 6;
+/** Height at which a lamp that is put on the ground hangs: over heads. */
+const LAMP_M = 2.2;
+
+/** A lamp hangs where it lights something; all else stands on its foot. */
+function raisedM([x, y, z]: Vector, { piece }: PieceOffer): Vector {
+  return [x, piece.kind === 'practical' ? y + LAMP_M : y, z];
+}
 
 /** Putting pieces in the set, and what is done to those that are chosen. */
 @Injectable({ providedIn: 'root' })
@@ -40,6 +50,8 @@ export class SetPieces {
   private readonly snapGrid = inject(SnapGrid);
   private readonly host = inject(StageHost);
   private readonly notices = inject(Notices);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly freeCamera = inject(FreeCamera);
 
   /** The piece that the next click on a surface puts there. */
   readonly putting = signal<PieceOffer | undefined>(undefined);
@@ -61,11 +73,36 @@ export class SetPieces {
     const position: Vector = onWall
       ? [x + nx * OFF_THE_WALL_M, y, z + nz * OFF_THE_WALL_M]
       : [this.snapGrid.length(x), y, this.snapGrid.length(z)];
-    // A card on a wall shows its face (+Z) away from it.
-    const panDeg = onWall ? anglesToward([0, 0, 0], [-nx, 0, -nz]).panDeg : 0;
+    const at = onWall ? position : raisedM(position, offer);
+    // A card on a wall shows its face (+Z) away from it; a figure looks at whoever puts it there.
+    const panDeg = onWall
+      ? anglesToward([0, 0, 0], [-nx, 0, -nz]).panDeg
+      : offer.piece.kind === 'figure'
+        ? this.towardEye(position)
+        : 0;
     const id = crypto.randomUUID();
-    if (this.store.commit(putPiece(project, setId, id, offer, position, panDeg))) this.selection.set(id);
+    if (this.store.commit(putPiece(project, setId, id, offer, at, panDeg))) this.selection.set(id);
     if (!more) this.putting.set(undefined);
+  }
+
+  /** Degrees by which what stands at a place looks at the camera looked through, or at the free view where there is none. */
+  private towardEye(at: Vector): number {
+    const { positionM } = this.viewpoint.throughState() ?? this.freeCamera.pose();
+    return Math.round(anglesToward(at, [positionM[0], at[1], positionM[2]]).panDeg);
+  }
+
+  /** Puts the piece in hand on the ground in the middle of what is looked at: for those who do not point. */
+  async putAhead(): Promise<void> {
+    const { positionM, panDeg, tiltDeg } = this.viewpoint.throughState() ?? this.freeCamera.pose();
+    const pan = (panDeg * Math.PI) / 180;
+    const down = tiltDeg < -2 ? positionM[1] / Math.tan((-tiltDeg * Math.PI) / 180) : AHEAD_M;
+    const away = Math.max(1, Math.min(AHEAD_M, down));
+    await this.putOnGround(positionM[0] + Math.sin(pan) * away, positionM[2] - Math.cos(pan) * away, false);
+  }
+
+  /** A click met no ground. */
+  noGround(): void {
+    this.notices.done('There is no ground where you clicked. Click below the horizon, or in the plan.');
   }
 
   /** Puts the piece in hand on the ground at a place of the plan. */
@@ -115,6 +152,7 @@ export class SetPieces {
     if (this.edit((project) => ungroup(project, groupId))) this.selection.set(...members.map(({ id }) => id));
   }
 
+  /** Takes what is chosen out; what is locked stays, and says so. */
   delete(): void {
     const ids = this.selection.ids();
     if (ids.length > 0) this.edit((project) => deletePlacements(project, ids));

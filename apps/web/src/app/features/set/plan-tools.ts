@@ -58,6 +58,11 @@ export class PlanTools {
     if (this.pieces.edit((project) => makeCamera(project, id, pose, parts))) this.playhead.lookThrough(id);
   }
 
+  /** The point that is seen from above at a place of the plan: the top of what stands there, or the ground. */
+  async pointAt(place: readonly [number, number]): Promise<Vector> {
+    return [place[0], await this.groundAt(place), place[1]];
+  }
+
   /** Ends the walk that was drawn: the chosen thing goes along it, on the ground. */
   async finishWalk(): Promise<void> {
     const [nodes, placement] = [this.nodes(), this.selection.last()];

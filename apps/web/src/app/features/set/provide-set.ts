@@ -16,9 +16,27 @@ const STEP: Step = {
 
 const cards = () => import('./cards');
 const SET_CARDS: readonly BenchCard[] = [
-  { id: 'daylight', places: { set: 1 }, load: () => cards().then((all) => all.DaylightCard) },
-  { id: 'light-groups', places: { set: 2 }, load: () => cards().then((all) => all.LightGroupsCard) },
-  { id: 'units', places: { set: 3 }, load: () => cards().then((all) => all.UnitsCard) },
+  {
+    id: 'daylight',
+    name: 'Sun and sky',
+    words: 'sunlight shadow time of day azimuth elevation date weather',
+    places: { set: 1 },
+    load: () => cards().then((all) => all.DaylightCard),
+  },
+  {
+    id: 'light-groups',
+    name: 'Light groups',
+    words: 'lamps practicals mix dim',
+    places: { set: 2 },
+    load: () => cards().then((all) => all.LightGroupsCard),
+  },
+  {
+    id: 'units',
+    name: 'Units and snapping',
+    words: 'metre feet inch centimetre grid snap scale',
+    places: { set: 3 },
+    load: () => cards().then((all) => all.UnitsCard),
+  },
 ];
 
 /** What the set brings: its step, its cards and its actions. */

@@ -11,7 +11,9 @@ import { SetPieces } from './pieces';
     @if (pieces.putting(); as offer) {
       <p role="status">
         <mat-icon>add_location_alt</mat-icon>
-        <span>Click where the {{ offer.name.toLowerCase() }} is to stand. Shift puts several.</span>
+        <span
+          >Click where the {{ offer.name.toLowerCase() }} is to stand. Shift puts several, Enter puts it ahead.</span
+        >
         <button type="button" class="pill" (click)="pieces.putting.set(undefined)">Done (Esc)</button>
       </p>
     } @else if (pieces.attaching()) {
@@ -28,7 +30,7 @@ import { SetPieces } from './pieces';
     }
     p {
       position: absolute;
-      top: 48px;
+      top: 44px;
       left: 50%;
       z-index: 4;
       display: flex;

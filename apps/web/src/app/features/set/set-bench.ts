@@ -42,7 +42,8 @@ export class SetBench {
       const file = assetId === null ? undefined : project.assets[assetId]?.file;
       return sum + (file?.kind === 'geometry' ? file.triangles : 0);
     }, 0);
-    return `${things.length} things · ${Math.round(triangles / 1000)} k triangles`;
+    const count = triangles < 1000 ? String(triangles) : `${Math.round(triangles / 1000)} k`;
+    return `${things.length} ${things.length === 1 ? 'thing' : 'things'}${triangles > 0 ? ` · ${count} triangles` : ''}`;
   });
   protected take(offer: PieceOffer): void {
     this.pieces.putting.set(offer);

@@ -9,7 +9,7 @@ import { Playhead, Viewpoint } from '../../session';
 import { followDrag, shutterText, stopText } from '../../ui';
 import type { Flag } from './ruler-flags';
 import { flagsOf } from './ruler-flags';
-import { distanceAt, FARTHEST_M, placeOf, TICKS_M } from './ruler-scale';
+import { distanceAt, FARTHEST_M, placeOf, ticksIn } from './ruler-scale';
 
 /** What belongs to distance, along the picture's bottom edge: what is sharp, from near to far, and who stands where. */
 @Component({
@@ -32,7 +32,7 @@ export class FocusRuler {
   protected readonly stopText = stopText;
   protected readonly shutterText = shutterText;
   protected readonly ticks = computed(() =>
-    TICKS_M.map((metres) => ({ at: placeOf(metres), text: Number(lengthNumber(metres, this.unit())) })),
+    ticksIn(this.unit()).map(({ metres, text }) => ({ at: placeOf(metres), text })),
   );
   protected readonly band = computed(() => {
     const focus = this.state()?.focus;

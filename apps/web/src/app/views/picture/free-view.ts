@@ -12,6 +12,7 @@ import { Cameras } from '../../features/cameras';
 import { SetPieces, Walk } from '../../features/set';
 import { FreeCamera, Playhead, Selection, Viewpoint, Workspace } from '../../session';
 import { ActionButton } from '../../ui';
+import { groundUnder } from './ground-under';
 import { LookAbout } from './look-about';
 import { PieceHandles } from './piece-handles';
 import { RigOverlay } from './rig-overlay';
@@ -98,7 +99,9 @@ export class FreeView implements AfterViewInit, OnDestroy {
   protected press({ event, picked }: { event: PointerEvent; picked: Picked | undefined }): void {
     if (!this.handling()) return;
     if (this.pieces.putting()) {
-      if (picked) this.pieces.put(picked, event.shiftKey);
+      const place = picked ?? groundUnder(event, this.pane().nativeElement, this.view());
+      if (place) this.pieces.put(place, event.shiftKey);
+      else this.pieces.noGround();
     } else this.pieces.clicked(picked?.placementId, event.shiftKey || event.ctrlKey);
   }
 

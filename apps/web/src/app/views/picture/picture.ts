@@ -28,6 +28,7 @@ import { Playhead, Selection, Viewpoint, Workspace } from '../../session';
 import { cameraColour } from '../../ui';
 import { DisplayLegend } from './display-legend';
 import { FrameOverlay } from './frame-overlay';
+import { groundUnder } from './ground-under';
 import { LookAbout } from './look-about';
 import { PictureToolbar } from './picture-toolbar';
 import { PieceHandles } from './piece-handles';
@@ -160,8 +161,14 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected press({ event, picked }: { event: PointerEvent; picked: Picked | undefined }): void {
     if (this.workspace.step() === 'set') {
       if (!this.pieces.putting()) this.pieces.clicked(picked?.placementId, event.shiftKey || event.ctrlKey);
-      else if (picked) this.pieces.put(picked, event.shiftKey);
+      else this.put(event, picked);
     } else if (this.workspace.step() !== 'review') this.tools.click(picked, this.inFrame(event));
+  }
+
+  private put(event: PointerEvent, picked: Picked | undefined): void {
+    const place = picked ?? groundUnder(event, this.pane().nativeElement, this.shownView());
+    if (place) this.pieces.put(place, event.shiftKey);
+    else this.pieces.noGround();
   }
 
   /** A place of the pane as share of the delivered frame. */

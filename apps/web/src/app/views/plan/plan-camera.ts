@@ -1,10 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { PlanCamera } from './plan-shapes';
-import { aimHandle, fieldPath } from './plan-shapes';
+import { acrossField, aimHandle, fieldPath, fieldSides } from './plan-shapes';
 
 /** Length of field drawn for a camera that is sharp to infinity. */
 const LONGEST_FIELD_M = 60;
+
+/** A near clip is drawn once it lies so many pixels before the camera. */
+const NEAR_SEEN = 1 / 18;
 
 /** A camera in plan: its field, and for the one that is looked through what is sharp, its axis and the handle to aim it. */
 @Component({
@@ -26,7 +29,23 @@ export class PlanCameraMark {
 
   protected readonly field = computed(() => {
     const { state } = this.shown();
-    return fieldPath(state, 0.01, Math.min(LONGEST_FIELD_M, Math.max(4, state.focus.distanceM * 2.2)));
+    return fieldPath(state, 0.01, this.lengthM());
+  });
+  protected readonly sides = computed(() => fieldSides(this.shown().state, 0.01, this.lengthM()));
+  /** How far the field is drawn: of the camera that is looked through as far as it is sharp or cut, of others less. */
+  private readonly lengthM = computed(() => {
+    const { state, current } = this.shown();
+    const reach = Math.max(4, state.focus.distanceM * (current ? 3 : 2.2));
+    return Math.min(LONGEST_FIELD_M, state.clip.farM, reach);
+  });
+  /** Clip distances near enough to be seen, with their names. */
+  protected readonly clips = computed(() => {
+    const { state } = this.shown();
+    const { nearM, farM } = state.clip;
+    return [
+      ...(nearM * NEAR_SEEN > this.perPixel() ? [{ name: 'near clip', ...acrossField(state, nearM) }] : []),
+      ...(farM <= LONGEST_FIELD_M ? [{ name: 'far clip', ...acrossField(state, farM) }] : []),
+    ];
   });
   protected readonly sharp = computed(() => {
     const { state } = this.shown();

@@ -1,11 +1,13 @@
 import type { Camera, CameraState, Placement, Project, WalkPath } from '@arvex/core';
 import {
   arrivalFlicks,
+  eyesM,
   FLICKS_PER_SECOND,
   pathThrough,
   pieceFootprints,
   placementAt,
   turned,
+  unsqueezedWidthMm,
   walkedM,
 } from '@arvex/core';
 
@@ -44,6 +46,8 @@ export interface PlanPiece {
   readonly topM: number;
   /** How far across it is, metres. */
   readonly acrossM: number;
+  /** Which way somebody looks, on the floor; nothing for what has no eyes. */
+  readonly facing: PlanPoint | undefined;
 }
 
 /** A thing's outlines and place at a scene time. */
@@ -67,7 +71,9 @@ export function planPiece(project: Project, placement: Placement, atFlicks: numb
   });
   const acrossM = Math.max(0, spread.maxX - spread.minX, spread.maxZ - spread.minZ);
   const topM = outlines.reduce((top, outline) => Math.max(top, outline.topM), positionM[1]);
-  return { placement, outlines, at: [positionM[0], positionM[2]], topM, acrossM };
+  const [fx, , fz] = turned([0, 0, -1], quaternion);
+  const facing = eyesM(placement) === undefined ? undefined : ([fx, fz] as const);
+  return { placement, outlines, at: [positionM[0], positionM[2]], topM, acrossM, facing };
 }
 
 /** A walk as it is drawn: its line, its nodes, and where it has come to at each whole second. */
@@ -113,16 +119,42 @@ function fieldEdgesDeg(state: CameraState): [number, number] {
   ];
 }
 
+/** Corners of the field at a distance along the axis: to the left and to the right. Parallel sight is as wide everywhere. */
+function fieldAt(state: CameraState, depthM: number): [PlanPoint, PlanPoint] {
+  const [x, , z] = state.positionM;
+  const { parallelWidthM } = state.lens;
+  if (parallelWidthM !== null) {
+    const half = (parallelWidthM * state.framing.used.widthMm) / unsqueezedWidthMm(state.filmBack) / 2;
+    const [dx, dz] = floorDirection(state, 0);
+    const corner = (side: number): PlanPoint => [x + dx * depthM - dz * side, z + dz * depthM + dx * side];
+    return [corner(-half), corner(half)];
+  }
+  return fieldEdgesDeg(state).map((edgeDeg): PlanPoint => {
+    const [dx, dz] = floorDirection(state, edgeDeg);
+    const away = depthM / Math.cos((edgeDeg * Math.PI) / 180);
+    return [x + dx * away, z + dz * away];
+  }) as [PlanPoint, PlanPoint];
+}
+
+const spot = ([x, z]: PlanPoint): string => `${round(x)} ${round(z)}`;
+
 /** The field from `nearM` to `farM` along the axis as an SVG path. Limits are planes across the axis, not arcs. */
 export function fieldPath(state: CameraState, nearM: number, farM: number): string {
-  const [x, , z] = state.positionM;
-  const corner = (edgeDeg: number, depth: number): string => {
-    const [dx, dz] = floorDirection(state, edgeDeg);
-    const away = depth / Math.cos((edgeDeg * Math.PI) / 180);
-    return `${round(x + dx * away)} ${round(z + dz * away)}`;
-  };
-  const [left, right] = fieldEdgesDeg(state);
-  return `M${corner(left, nearM)}L${corner(left, farM)}L${corner(right, farM)}L${corner(right, nearM)}Z`;
+  const [nearLeft, nearRight] = fieldAt(state, nearM);
+  const [farLeft, farRight] = fieldAt(state, farM);
+  return `M${spot(nearLeft)}L${spot(farLeft)}L${spot(farRight)}L${spot(nearRight)}Z`;
+}
+
+/** The two sides of the field, open at their end: what a lens sees goes on. */
+export function fieldSides(state: CameraState, nearM: number, farM: number): string {
+  const [near, far] = [fieldAt(state, nearM), fieldAt(state, farM)];
+  return `M${spot(near[0])}L${spot(far[0])}M${spot(near[1])}L${spot(far[1])}`;
+}
+
+/** A plane across the field at a distance, with the place of its name. */
+export function acrossField(state: CameraState, depthM: number): { readonly path: string; readonly end: PlanPoint } {
+  const [left, right] = fieldAt(state, depthM);
+  return { path: `M${spot(left)}L${spot(right)}`, end: right };
 }
 
 const round = (value: number): number => Math.round(value * 1000) / 1000;

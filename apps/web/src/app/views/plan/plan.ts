@@ -1,25 +1,42 @@
 import type { AfterViewInit, OnDestroy } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  ElementRef,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ChannelValues, Vector } from '@arvex/core';
 import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
+import { PictureTools } from '../../features/cameras';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Units, Viewpoint, Workspace } from '../../session';
 import { cameraColour, followDrag, IconButton } from '../../ui';
 import { PlanCameraMark } from './plan-camera';
+import { planLabels } from './plan-labels';
 import { PlanPrompt } from './plan-prompt';
 import { PlanRig } from './plan-rig';
 import type { PlanCamera, PlanPiece, PlanPoint } from './plan-shapes';
 import { aimHandle, heightShade, planPiece, planWalk, roundLengthM } from './plan-shapes';
 
-/** Metres across at first, and the limits of zooming. */
-const FIRST_WIDTH_M = 70;
+/** Metres across of a plan with nothing in it, and the limits of zooming. */
+const EMPTY_WIDTH_M = 20;
 const WIDTHS_M = { min: 2, max: 3000 };
 const ZOOM_STEP = 1.15;
 /** What is wider than the plan at first is the paper that the others stand on. */
-const PAPER_WIDTH_M = FIRST_WIDTH_M;
+const PAPER_WIDTH_M = 70;
+/** What is taller than this has its name in the plan, metres. */
+const TALL_M = 2.9;
+/** What is wider than this does not say what the plan is to show at first, metres. */
+const BACKGROUND_M = 25;
+/** Share of the plan that an arrow key moves it by. */
+const KEY_SHARE = 0.1;
 
 /** The floor seen from above: north (−Z) is up. Cameras with their field; drag one to move it, drag its aim to turn it. */
 @Component({
@@ -31,9 +48,13 @@ const PAPER_WIDTH_M = FIRST_WIDTH_M;
   host: {
     '(wheel)': 'zoom($event)',
     '(pointerdown)': 'pan($event)',
+    '(keydown)': 'key($event)',
+    tabindex: '0',
+    role: 'group',
+    'aria-label': 'Plan: arrow keys move it, plus and minus zoom',
     '(dblclick)': 'finish($event)',
     '(window:keydown.enter)': 'finish($event)',
-    '[class.tool]': "tools.tool() !== 'none' || placing()",
+    '[class.tool]': "tools.tool() !== 'none' || placing() || pictureTools.pointing()",
   },
 })
 export class Plan implements AfterViewInit, OnDestroy {
@@ -44,14 +65,15 @@ export class Plan implements AfterViewInit, OnDestroy {
   private readonly workspace = inject(Workspace);
   protected readonly selection = inject(Selection);
   protected readonly tools = inject(PlanTools);
+  protected readonly pictureTools = inject(PictureTools);
   protected readonly units = inject(Units);
   private readonly setPieces = inject(SetPieces);
   private readonly pieceDrag = inject(PieceDrag);
   private readonly snapGrid = inject(SnapGrid);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly size = signal({ width: 1, height: 1 });
-  private readonly centre = signal<readonly [number, number]>([-9, -1]);
-  private readonly widthM = signal(FIRST_WIDTH_M);
+  private readonly centre = signal<readonly [number, number]>([0, 0]);
+  private readonly widthM = signal(EMPTY_WIDTH_M);
   private readonly observer = new ResizeObserver(() => this.measure());
 
   protected readonly shade = heightShade;
@@ -97,6 +119,21 @@ export class Plan implements AfterViewInit, OnDestroy {
       })
       .sort((a, b) => Number(a.current) - Number(b.current));
   });
+  /** Names of who and what is worth one, people first. */
+  protected readonly labels = computed(() => {
+    const named = this.pieces().filter(
+      ({ placement, topM }) => placement.subject || this.selection.has(placement.id) || topM > TALL_M,
+    );
+    const rank = ({ placement }: PlanPiece) =>
+      this.selection.has(placement.id) ? 0 : placement.subject ? (placement.piece.kind === 'figure' ? 1 : 2) : 3;
+    const spots = this.cameras().map(({ state }): PlanPoint => [state.positionM[0], state.positionM[2]]);
+    return planLabels(
+      [...named].sort((a, b) => rank(a) - rank(b)),
+      spots,
+      this.perPixel(),
+      (id) => this.selection.has(id),
+    );
+  });
   /** Distance of the grid's lines: a round number of the project's unit. */
   protected readonly gridM = computed(() => roundLengthM(110 * this.perPixel(), this.unitM()));
   private readonly unitM = computed(() => {
@@ -110,6 +147,12 @@ export class Plan implements AfterViewInit, OnDestroy {
       text: this.units.text(metres),
     };
   });
+
+  private fitted: string | undefined;
+
+  constructor() {
+    effect(() => this.fit());
+  }
 
   ngAfterViewInit(): void {
     this.observer.observe(this.element);
@@ -262,8 +305,24 @@ export class Plan implements AfterViewInit, OnDestroy {
     );
   }
 
+  protected key(event: KeyboardEvent): void {
+    if (event.target !== this.element || event.ctrlKey || event.metaKey || event.altKey) return;
+    const step = this.widthM() * KEY_SHARE;
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const zoom = { '+': 1 / ZOOM_STEP, '=': 1 / ZOOM_STEP, '-': ZOOM_STEP }[event.key];
+    if (way) this.centre.update(([x, z]) => [x + (way[0] ?? 0) * step, z + (way[1] ?? 0) * step]);
+    else if (zoom !== undefined) this.zoomBy(zoom);
+    else return;
+    event.preventDefault();
+  }
+
+  private zoomBy(factor: number): void {
+    this.widthM.update((width) => Math.max(WIDTHS_M.min, Math.min(WIDTHS_M.max, width * factor)));
+  }
+
   private click([x, z]: PlanPoint, event: PointerEvent): void {
-    if (this.tools.tool() === 'walk') this.tools.nodes.update((nodes) => [...nodes, [x, z]]);
+    if (this.pictureTools.pointing()) void this.tools.pointAt([x, z]).then((point) => this.pictureTools.pointed(point));
+    else if (this.tools.tool() === 'walk') this.tools.nodes.update((nodes) => [...nodes, [x, z]]);
     else if (this.setPieces.putting()) void this.setPieces.putOnGround(x, z, event.shiftKey);
     else if (this.workspace.step() === 'set') this.selection.pick(undefined, event.shiftKey || event.ctrlKey);
   }
@@ -273,29 +332,40 @@ export class Plan implements AfterViewInit, OnDestroy {
     const box = this.element.getBoundingClientRect();
     const before = this.perPixel();
     const factor = ZOOM_STEP ** (event.deltaY / 100);
-    this.widthM.update((width) => Math.max(WIDTHS_M.min, Math.min(WIDTHS_M.max, width * factor)));
+    this.zoomBy(factor);
     // The point under the pointer stays where it is.
     const shift = before - this.perPixel();
     const [fromX, fromY] = [event.clientX - box.left - box.width / 2, event.clientY - box.top - box.height / 2];
     this.centre.update(([x, z]) => [x + fromX * shift, z + fromY * shift]);
   }
 
+  /** Shows everybody, all cameras, and what stands about them; a plan of nothing shows the middle. */
   protected showAll(): void {
-    this.centre.set([-9, -1]);
-    this.widthM.set(FIRST_WIDTH_M);
-    const things = this.pieces().map(({ at }) => at);
+    const things = this.pieces()
+      .filter(({ acrossM, placement }) => acrossM < BACKGROUND_M || placement.subject)
+      .map(({ at }) => at);
     const cameras = this.cameras().map(({ state }): PlanPoint => [state.positionM[0], state.positionM[2]]);
     const spots = [...things, ...cameras];
-    if (spots.length < 2) return;
+    this.centre.set([0, 0]);
+    this.widthM.set(EMPTY_WIDTH_M);
+    if (spots.length === 0) return;
     const [xs, zs] = [spots.map(([x]) => x), spots.map(([, z]) => z)];
     const [minX, maxX, minZ, maxZ] = [Math.min(...xs), Math.max(...xs), Math.min(...zs), Math.max(...zs)];
     const { width, height } = this.size();
     this.centre.set([(minX + maxX) / 2, (minZ + maxZ) / 2]);
-    this.widthM.set(Math.max(10, (maxX - minX) * 1.3, ((maxZ - minZ) * 1.3 * width) / height));
+    this.widthM.set(Math.max(10, (maxX - minX) * 1.2, ((maxZ - minZ) * 1.3 * width) / height));
   }
 
   private measure(): void {
     const { clientWidth: width, clientHeight: height } = this.element;
     if (width > 0 && height > 0) this.size.set({ width, height });
+  }
+
+  /** A project is first seen whole. */
+  private fit(): void {
+    const id = this.store.project()?.head.id;
+    if (id === undefined || id === this.fitted || this.size().width <= 1) return;
+    this.fitted = id;
+    untracked(() => this.showAll());
   }
 }

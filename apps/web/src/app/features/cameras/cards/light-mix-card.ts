@@ -10,7 +10,7 @@ import { CameraBench } from '../camera-bench';
   imports: [Card, LevelRow],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card heading="Light mix" [summary]="summary()" [own]="own()" (ownSet)="setOwn($event)">
+    <arvex-card heading="Light mix" [summary]="summary()" [own]="own()" (ownSet)="setOwn($event)" card="light">
       @for (group of groups(); track group.id) {
         <div class="row">
           <arvex-level-row [name]="group.name" [level]="group.level" (levelSet)="set(group.id, $event)" />

@@ -3,7 +3,17 @@ import { MatIcon } from '@angular/material/icon';
 import type { Aim, Camera, Channel, SubjectPoint } from '@arvex/core';
 import { distanceAlongAxis, lengthText, SUBJECT_POINTS, withAxis } from '@arvex/core';
 import { Notices } from '../../../data';
-import { AngleField, Card, ChoiceField, choicesOf, LengthField, NumberField, PERCENT, Switch } from '../../../ui';
+import {
+  AngleField,
+  Card,
+  ChoiceField,
+  choicesOf,
+  DurationField,
+  LengthField,
+  NumberField,
+  PERCENT,
+  Switch,
+} from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { ClipSurvey } from '../clip-survey';
 import { PictureTools } from '../picture-tools';
@@ -28,7 +38,7 @@ const AIMS = [
 /** Where the camera stands and where it looks, in numbers, and what its clip distances cut away. */
 @Component({
   selector: 'arvex-place-card',
-  imports: [AngleField, Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
+  imports: [DurationField, AngleField, Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './place-card.html',
 })

@@ -22,7 +22,7 @@ type Layer = (typeof LAYERS)[number];
   imports: [IconButton, Switch, Card, ChoiceField, MatIcon, MatSliderModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card heading="Reference" [summary]="summary()">
+    <arvex-card heading="Reference" [summary]="summary()" card="reference">
       @for (one of references(); track one.reference.id) {
         <div class="row">
           <button

@@ -5,7 +5,7 @@ import type { ComfortEvent, ComfortFrame, ComfortLimits } from '@arvex/core';
 import { stretchMove } from '@arvex/core';
 import type { ApexOptions } from 'apexcharts';
 import { Playhead } from '../../../session';
-import { Card, Chart, NumberField, Switch } from '../../../ui';
+import { Card, Chart, DurationField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { ComfortReport } from '../comfort-report';
 import { Moves } from '../moves';
@@ -21,7 +21,7 @@ const MOST_POINTS = 240;
 /** Whether an audience would mind the move: along its time, with what is wrong and its mend. */
 @Component({
   selector: 'arvex-comfort-card',
-  imports: [Switch, Card, Chart, MatIcon, MatTooltip, NumberField],
+  imports: [DurationField, Switch, Card, Chart, MatIcon, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './comfort-card.html',
   styleUrl: './comfort-card.scss',

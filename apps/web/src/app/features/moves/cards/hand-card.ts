@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Handheld } from '@arvex/core';
 import { HANDHELD_DEFAULTS, HANDHELD_PRESETS, handName, withAxis } from '@arvex/core';
-import { Card, ChoiceField, NumberField, PERCENT, Switch } from '../../../ui';
+import { Card, ChoiceField, DurationField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 
@@ -16,7 +16,7 @@ const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; ax
 /** A hand that holds the camera, over any rig. */
 @Component({
   selector: 'arvex-hand-card',
-  imports: [Switch, Card, ChoiceField, NumberField],
+  imports: [DurationField, Switch, Card, ChoiceField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Handheld" [summary]="summary()" card="hand">
@@ -70,17 +70,15 @@ const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; ax
         }
         <div class="row">
           <span class="label">Fades in, out</span>
-          <arvex-number-field
+          <arvex-duration-field
             label="Fades in"
-            unit="s"
             [min]="0"
             [max]="60"
             [value]="hand().fadeInS"
             (valueSet)="set('Fade of the hand', { fadeInS: $event })"
           />
-          <arvex-number-field
+          <arvex-duration-field
             label="Fades out"
-            unit="s"
             [min]="0"
             [max]="60"
             [value]="hand().fadeOutS"

@@ -4,30 +4,33 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Mark } from '@arvex/core';
+import type { Channel, Mark } from '@arvex/core';
 import {
+  channelFace,
   FLICKS_PER_SECOND,
+  isMovedOff,
   leaveOutMark,
   renameMark,
   reorderMark,
+  restOf,
   secondsFromFlicks,
   setLeg,
   setMark,
+  setRest,
   spaceMarks,
   stillMove,
 } from '@arvex/core';
 import { Thumbnails } from '../../../drawing';
-import { ActionButton, Bitmap, cameraColour, IconButton, NameField, NumberField } from '../../../ui';
+import { ActionButton, Bitmap, cameraColour, IconButton, NameField, DurationField, NumberField } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Marks } from '../marks';
 import { Moves } from '../moves';
-
-const SECONDS = { s: 1, min: 60 };
 
 /** The composed poses of a camera at their times: jumped to, overwritten, put in order, spaced, left out. */
 @Component({
   selector: 'arvex-marks-section',
   imports: [
+    DurationField,
     ActionButton,
     IconButton,
     Bitmap,
@@ -37,7 +40,6 @@ const SECONDS = { s: 1, min: 60 };
     MatMenuModule,
     MatTooltip,
     NameField,
-    NumberField,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './marks-section.html',
@@ -49,7 +51,6 @@ export class MarksSection {
   protected readonly moves = inject(Moves);
   protected readonly thumbnails = inject(Thumbnails);
   protected readonly colour = cameraColour;
-  protected readonly seconds = SECONDS;
 
   protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
   protected readonly frame = computed(
@@ -59,15 +60,36 @@ export class MarksSection {
   protected readonly summary = computed(() => {
     const marks = this.marks.marks().filter((mark) => !mark.leftOut);
     const [from, to] = [marks[0]?.atFlicks ?? 0, marks.at(-1)?.atFlicks ?? 0];
-    return marks.length === 0 ? 'none' : `${marks.length} in ${secondsFromFlicks(to - from).toFixed(2)} s`;
+    if (marks.length < 2) return marks.length === 0 ? 'none' : '1 mark';
+    return `${marks.length} in ${secondsFromFlicks(to - from).toFixed(2)} s`;
   });
   /** Marks with the length of the leg to the next one, seconds. */
   protected readonly rows = computed(() => {
-    const marks = this.marks.marks();
+    const [marks, move, camera] = [this.marks.marks(), this.moves.move(), this.bench.camera()];
     return marks.map((mark, i) => {
       const next = marks[i + 1];
-      return { mark, legS: next && secondsFromFlicks(next.atFlicks - mark.atFlicks) };
+      return {
+        mark,
+        legS: next && secondsFromFlicks(next.atFlicks - mark.atFlicks),
+        restS: restOf(move, mark),
+        off: move && camera ? isMovedOff(move, camera, mark) : false,
+      };
     });
+  });
+  /** What moves a camera that has no marks, in words: its keys, and what carries or aims it. */
+  protected readonly moving = computed(() => {
+    const [move, camera] = [this.moves.move(), this.bench.camera()];
+    if (!camera) return '';
+    const channels = Object.keys(move?.curves ?? {}) as Channel[];
+    const lights = this.bench.store.project()?.lightGroups ?? {};
+    const names = channels.map((channel) => channelFace(channel, lights).name);
+    const keys = names.length > 3 ? [`${names.slice(0, 2).join(', ')} and ${names.length - 2} more`] : names;
+    const parts = [
+      ...(keys.length > 0 ? [`its keys of ${keys.join(', ')}`] : []),
+      ...(camera.rig.kind === 'follow' ? ['whom it follows'] : []),
+      ...(camera.handheld.on ? ['the hand'] : []),
+    ];
+    return parts.join(' and ');
   });
 
   /** Whether the playhead is at a mark: on the frame that shows it. */
@@ -111,6 +133,10 @@ export class MarksSection {
     const frame = this.moves.frameFlicks();
     const flicks = Math.max(1, Math.round((legS * FLICKS_PER_SECOND) / frame)) * frame;
     this.moves.edit((project, cameraId) => setLeg(project, cameraId, mark.id, flicks));
+  }
+
+  protected setRest(mark: Mark, seconds: number): void {
+    this.moves.edit((project, cameraId) => setRest(project, cameraId, mark.id, seconds));
   }
 
   protected drop({ item, currentIndex }: CdkDragDrop<unknown, unknown, Mark>): void {

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Rack } from '@arvex/core';
-import { addRack, eyesM, flicksFromSeconds, removeRack, secondsFromFlicks, subjectsIn } from '@arvex/core';
-import { Card, ChoiceField, IconButton, NumberField, PERCENT } from '../../../ui';
-import { CameraBench } from '../../cameras';
+import { addRack, eyesM, flicksFromSeconds, removeRack, secondsFromFlicks } from '@arvex/core';
+import { Card, ChoiceField, IconButton, DurationField, NumberField, PERCENT } from '../../../ui';
+import { CameraBench, Subjects } from '../../cameras';
 import { Moves } from '../moves';
 
 /** A pull of the focus takes about as long as this, seconds. */
@@ -11,7 +11,7 @@ const USUAL_S = 1;
 /** The focus over time: from whom to whom, when and how long. */
 @Component({
   selector: 'arvex-rack-card',
-  imports: [IconButton, Card, ChoiceField, NumberField],
+  imports: [DurationField, IconButton, Card, ChoiceField, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Rack focus" [summary]="summary()" card="rack">
@@ -44,9 +44,8 @@ const USUAL_S = 1;
             [value]="first() + rack.startFlicks / moves.frameFlicks()"
             (valueSet)="set(rack, { startFlicks: flicksOf($event) })"
           />
-          <arvex-number-field
+          <arvex-duration-field
             label="Length of the rack"
-            unit="s"
             [min]="0"
             [max]="600"
             [value]="seconds(rack.durationFlicks)"
@@ -85,10 +84,8 @@ export class RackCard {
   protected readonly fromSeconds = flicksFromSeconds;
   protected readonly percent = PERCENT;
   protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
-  protected readonly subjects = computed(() => {
-    const project = this.bench.store.project();
-    return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
-  });
+  private readonly seen = inject(Subjects);
+  protected readonly subjects = this.seen.choices;
   protected readonly racks = computed(() => this.bench.camera()?.focus.racks ?? []);
   protected readonly from = computed(() => {
     const focus = this.bench.camera()?.focus;
@@ -128,7 +125,8 @@ export class RackCard {
       startFlicks: this.moves.atFlicks(),
       durationFlicks: flicksFromSeconds(USUAL_S),
     };
-    const from = this.from() === '' ? this.subjects().find(({ id }) => id !== subjectId)?.id : undefined;
+    // It begins on whom the camera sees now.
+    const from = this.from() === '' ? this.seen.meant(subjectId)?.id : undefined;
     this.moves.edit((project, cameraId) => addRack(project, cameraId, rack, from));
   }
 

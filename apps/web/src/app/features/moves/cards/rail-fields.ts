@@ -1,15 +1,19 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatMenuModule } from '@angular/material/menu';
+import { MatSliderModule } from '@angular/material/slider';
 import type { RigOf } from '@arvex/core';
-import { changeRig, eachAxis, reshapeRail, setRig, withAxis } from '@arvex/core';
+import { changeRig, eachAxis, lengthText, refitRail, refittedTrack, reshapeRail, setRig, withAxis } from '@arvex/core';
 import { IconButton, LengthField, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 
+/** More nodes than this nobody lays by the slider. */
+const MOST_NODES = 24;
+
 /** A rail in numbers: where the trolley stands, the camera over it, and every node of the track. */
 @Component({
   selector: 'arvex-rail-fields',
-  imports: [IconButton, Switch, LengthField, MatMenuModule, NumberField],
+  imports: [IconButton, MatSliderModule, Switch, LengthField, MatMenuModule, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './rail-fields.html',
   styleUrl: './rail-fields.scss',
@@ -24,6 +28,25 @@ export class RailFields {
     const rig = this.bench.camera()?.rig;
     return rig?.kind === 'rail' ? rig : undefined;
   });
+
+  protected readonly mostNodes = MOST_NODES;
+  /** So many nodes are asked for, while the slider is dragged. */
+  protected readonly wished = signal<number | undefined>(undefined);
+  protected readonly nodesText = computed(() => {
+    const [rig, count] = [this.rail(), this.wished()];
+    if (!rig) return '';
+    if (count === undefined || count === rig.nodesM.length) return `${rig.nodesM.length}`;
+    const { nodesM, offM } = refittedTrack(rig, count);
+    return `${nodesM.length} · ${lengthText(offM, this.bench.unit())} off`;
+  });
+
+  /** Lays the track anew through its own way, with so many nodes. */
+  protected refit(count: number): void {
+    this.wished.set(undefined);
+    if (count !== this.rail()?.nodesM.length) {
+      this.moves.editClosely((project, cameraId) => refitRail(project, cameraId, count));
+    }
+  }
 
   protected reshape(what: string, parts: Partial<RigOf<'rail'>>): void {
     const rig = this.rail();

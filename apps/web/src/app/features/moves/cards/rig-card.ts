@@ -13,7 +13,6 @@ import {
   rigAround,
   setRig,
   SUBJECT_POINTS,
-  subjectsIn,
   trackShape,
 } from '@arvex/core';
 import { StageHost } from '../../../drawing';
@@ -23,12 +22,14 @@ import {
   Card,
   ChoiceField,
   choicesOf,
+  DurationField,
   LengthField,
-  NumberField,
   Switch,
   switchChoices,
 } from '../../../ui';
-import { CameraBench } from '../../cameras';
+import { CameraBench, PictureTools, Subjects, Things } from '../../cameras';
+import { POINTED } from '../move-orders';
+import { RigHandles } from '../rig-handles';
 import { Moves } from '../moves';
 import { CraneFields } from './crane-fields';
 import { RailFields } from './rail-fields';
@@ -40,6 +41,7 @@ const OVER_M = 0.5;
 @Component({
   selector: 'arvex-rig-card',
   imports: [
+    DurationField,
     VectorRow,
     AngleField,
     Switch,
@@ -48,7 +50,6 @@ const OVER_M = 0.5;
     LengthField,
     MatIcon,
     MatTooltip,
-    NumberField,
     RailFields,
     CraneFields,
   ],
@@ -62,11 +63,15 @@ export class RigCard {
   protected readonly offset = ['offsetX', 'offsetY', 'offsetZ'] as const;
   protected readonly kinds = switchChoices(RIG_KINDS);
   protected readonly points = choicesOf(SUBJECT_POINTS);
-  protected readonly subjects = computed(() => {
-    const project = this.bench.store.project();
-    return project ? subjectsIn(project).map(({ id, name }) => ({ id, name })) : [];
-  });
-  protected readonly middles = computed(() => [{ id: '', name: 'a place of its own' }, ...this.subjects()]);
+  protected readonly handles = inject(RigHandles);
+  private readonly tools = inject(PictureTools);
+  private readonly things = inject(Things);
+  protected readonly subjects = inject(Subjects).choices;
+  protected readonly middles = computed(() => [
+    { id: '', name: 'a place of its own' },
+    { id: POINTED, name: 'a point I click …' },
+    ...this.things.choices(),
+  ]);
   protected readonly rig = computed<Rig>(() => this.bench.camera()?.rig ?? { kind: 'sticks' });
   /** Values of all channels at the playhead. */
   protected readonly values = computed(() => {
@@ -138,6 +143,22 @@ export class RigCard {
     const free = rig.kind === 'orbit' && parts.subjectId === null && state?.aimM;
     const atM = free ? ([...free] as Vector) : parts.subjectId ? ([0, 0, 0] as Vector) : rig.atM;
     this.moves.editClosely((project, cameraId, at) => changeRig(project, cameraId, { ...rig, ...parts, atM }, at));
+  }
+
+  /** What an orbit goes round: a thing, a place of its own, or a point that is clicked. */
+  protected setMiddle(id: string): void {
+    if (id !== POINTED) {
+      this.setKeeping({ subjectId: id || null });
+      return;
+    }
+    this.tools.point('Click the point that the camera is to go round', (pointM) => {
+      const rig = this.rig();
+      if (rig.kind !== 'orbit') return;
+      const atM: Vector = [...pointM];
+      this.moves.editClosely((project, cameraId, at) =>
+        changeRig(project, cameraId, { ...rig, subjectId: null, atM }, at),
+      );
+    });
   }
 
   protected setPoint(point: SubjectPoint): void {

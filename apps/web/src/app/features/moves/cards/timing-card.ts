@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { FLICKS_PER_SECOND, rampMove, reverseMove, secondsFromFlicks, shiftMove, stretchMove } from '@arvex/core';
-import { Card, NumberField, PERCENT } from '../../../ui';
+import { Units } from '../../../session';
+import { Card, DurationField, NumberField, PERCENT } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 import { CopyMove } from './copy-move';
@@ -11,13 +12,14 @@ import { RateChange } from './rate-change';
 /** How long a move lasts, when it begins, which way it runs, how its speed changes. */
 @Component({
   selector: 'arvex-timing-card',
-  imports: [Card, CopyMove, MatIcon, MatTooltip, NumberField, RateChange],
+  imports: [DurationField, Card, CopyMove, MatIcon, MatTooltip, NumberField, RateChange],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './timing-card.html',
 })
 export class TimingCard {
   protected readonly bench = new CameraBench();
   protected readonly moves = inject(Moves);
+  protected readonly units = inject(Units);
   protected readonly percent = PERCENT;
 
   protected readonly subjectsFollow = signal(false);

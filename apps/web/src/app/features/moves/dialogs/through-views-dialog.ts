@@ -14,7 +14,7 @@ import {
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Thumbnails } from '../../../drawing';
-import { Bitmap, IconButton, NumberField, Switch } from '../../../ui';
+import { Bitmap, IconButton, DurationField, Switch } from '../../../ui';
 import { Moves } from '../moves';
 
 interface ViewRow {
@@ -31,7 +31,7 @@ const FIRST_LEG_S = 2;
 /** Saved views that one move goes through: in which order, which are left out, how long each leg is. */
 @Component({
   selector: 'arvex-through-views-dialog',
-  imports: [IconButton, Switch, Bitmap, CdkDrag, CdkDropList, MatDialogModule, NumberField],
+  imports: [DurationField, IconButton, Switch, Bitmap, CdkDrag, CdkDropList, MatDialogModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>A move through views</h2>
@@ -57,9 +57,8 @@ const FIRST_LEG_S = 2;
             <span class="quiet">{{ row.detail }}</span>
             @if (legAfter(row)) {
               <span class="quiet">then</span>
-              <arvex-number-field
+              <arvex-duration-field
                 [label]="'Leg after ' + row.view.name"
-                unit="s"
                 [min]="0.05"
                 [max]="600"
                 [value]="row.legS"

@@ -26,7 +26,7 @@ const AXES = [
       <button arvexIconButton="center_focus_strong" action="view-chosen" label="Free view to it"></button>
       <button arvexIconButton="vertical_align_bottom" action="drop-to-ground"></button>
       <button arvexIconButton="content_copy" action="duplicate" label="Duplicate"></button>
-      <button arvexIconButton="more_horiz" label="Copies along a line" (click)="arraying.set(!arraying())"></button>
+      <button arvexIconButton="linear_scale" label="Copies along a line" (click)="arraying.set(!arraying())"></button>
       @if (group(); as one) {
         <button arvexIconButton="folder_off" label="Ungroup" (click)="pieces.ungroup(one.id)"></button>
       } @else {

@@ -12,7 +12,7 @@ import { SetPieces } from '../pieces';
   imports: [IconButton, Card, LevelRow, MatIcon, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card heading="Light groups" [summary]="summary()">
+    <arvex-card heading="Light groups" [summary]="summary()" card="light-groups">
       @for (group of groups(); track group.id) {
         <div class="row">
           <arvex-level-row [name]="group.name" [level]="group.level" (levelSet)="set(group, $event)" />

@@ -1,5 +1,5 @@
-import { ScrollingModule } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Placement } from '@arvex/core';
@@ -12,7 +12,9 @@ import { SetPieces } from '../pieces';
 import { iconOf } from './piece-fields';
 
 const ROW_PX = 28;
+/** Rows shown at once: fewer while something is chosen, so that its numbers have room. */
 const MOST_ROWS_SHOWN = 11;
+const ROWS_BESIDE_CHOSEN = 6;
 
 interface Row {
   readonly placement: Placement;
@@ -43,6 +45,7 @@ interface Row {
       role="tree"
       aria-label="Things in the set"
       aria-multiselectable="true"
+      (keydown)="key($event)"
     >
       <div
         *cdkVirtualFor="let row of rows(); trackBy: byId"
@@ -68,6 +71,7 @@ interface Row {
         <button
           type="button"
           class="thing"
+          [attr.data-thing]="row.placement.id"
           (click)="choose($event, row)"
           (dblclick)="frame.toSelection()"
           [matTooltip]="
@@ -116,6 +120,7 @@ export class Outline {
   protected readonly words = signal('');
   protected readonly closed = signal<ReadonlySet<string>>(new Set());
   private lastChosen: string | undefined;
+  private readonly viewport = viewChild.required(CdkVirtualScrollViewport);
 
   protected readonly rows = computed<Row[]>(() => {
     const project = this.store.project();
@@ -142,8 +147,29 @@ export class Outline {
     add(null, 0);
     return rows;
   });
-  protected readonly height = computed(() => Math.min(MOST_ROWS_SHOWN, this.rows().length) * ROW_PX);
+  protected readonly height = computed(
+    () => Math.min(this.selection.ids().length > 0 ? ROWS_BESIDE_CHOSEN : MOST_ROWS_SHOWN, this.rows().length) * ROW_PX,
+  );
   protected readonly byId = (_index: number, row: Row) => row.placement.id;
+
+  /** Arrows go through the list and choose; left and right close and open what holds others. */
+  protected key(event: KeyboardEvent): void {
+    const rows = this.rows();
+    const at = rows.findIndex(({ placement }) => placement.id === (event.target as HTMLElement).dataset['thing']);
+    const row = rows[at];
+    if (!row || event.ctrlKey || event.metaKey || event.altKey) return;
+    const to = { ArrowUp: at - 1, ArrowDown: at + 1, Home: 0, End: rows.length - 1 }[event.key];
+    const next = to === undefined ? undefined : rows[to];
+    if (next) {
+      this.choose(event, next);
+      this.viewport().scrollToIndex(Math.max(0, (to ?? 0) - 2));
+      setTimeout(() => document.querySelector<HTMLElement>(`[data-thing="${next.placement.id}"]`)?.focus());
+    } else if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
+      if (row.holds > 0 && this.closed().has(row.placement.id) === (event.key === 'ArrowRight'))
+        this.fold(row.placement.id);
+    } else if (to === undefined) return;
+    event.preventDefault();
+  }
 
   protected fold(id: string): void {
     this.closed.update((closed) => {
@@ -153,7 +179,7 @@ export class Outline {
     });
   }
 
-  protected choose(event: MouseEvent, { placement }: Row): void {
+  protected choose(event: MouseEvent | KeyboardEvent, { placement }: Row): void {
     if (this.pieces.attaching()) {
       this.pieces.clicked(placement.id, false);
       return;

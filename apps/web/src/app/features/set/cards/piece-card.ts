@@ -13,7 +13,7 @@ import {
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Playhead, Selection, Units } from '../../../session';
-import { ChoiceField, choicesOf, LengthField, NameField, NumberField, Switch } from '../../../ui';
+import { ChoiceField, choicesOf, LengthField, NameField, NumberField, Reveal, Switch } from '../../../ui';
 import { SetPieces } from '../pieces';
 import { GeometrySize } from './geometry-size';
 import type { PieceField } from './piece-fields';
@@ -35,6 +35,7 @@ const NO_GROUP = 'none';
     NameField,
     NumberField,
     PoseFields,
+    Reveal,
     SurfaceFields,
     Switch,
     WallOpenings,
@@ -54,6 +55,7 @@ export class PieceCard {
   protected readonly poses = choicesOf(FIGURE_POSES);
 
   protected readonly placement = this.selection.last;
+  protected readonly chosen = computed(() => this.selection.ids().length);
   protected readonly fields = computed(() => {
     const placement = this.placement();
     return placement ? fieldsOf(placement.piece) : [];

@@ -10,7 +10,12 @@ import { AngleField, NumberField } from '../../../ui';
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sun-fields.html',
   styles: `
+    .whole {
+      flex: 1;
+    }
     input[type='datetime-local'] {
+      flex: 1;
+      min-width: 0;
       color-scheme: inherit;
     }
   `,
