@@ -93,7 +93,8 @@ describe('making cameras', () => {
     const making = tab.get(Cameras);
     const pose = { positionM: [4, 2, 9] as Vector, panDeg: 30, tiltDeg: -5, rollDeg: 0 };
     tab.freeCamera.pose.set(pose);
-    making.fromFreeView();
+    tab.workspace.show('free');
+    making.fromView();
     const made = tab.viewpoint.camera()!;
     expect(made.id).not.toBe(cameraId);
     expect([made.pose, made.number]).toEqual([pose, 2]);

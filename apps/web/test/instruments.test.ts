@@ -3,7 +3,7 @@ import { cameraAt, flicksFromSeconds, setCamera } from '@arvex/core';
 import { describe, expect, it } from 'vitest';
 import { after, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
 import { flagsOf } from '../src/app/views/picture/ruler-flags';
-import { distanceAt, placeOf, TICKS_M } from '../src/app/views/picture/ruler-scale';
+import { distanceAt, placeOf, ticksIn } from '../src/app/views/picture/ruler-scale';
 import { cameraLine, durationText, shutterText, signedDegrees, stopText } from '../src/app/ui/read-outs';
 import { fieldPath, heightShade, planPiece, planWalk, roundLengthM } from '../src/app/views/plan/plan-shapes';
 import { curvePath, flicksOf, ticks, timesOf, valueAxis, xOf, yOf } from '../src/app/views/curves/curve-axes';
@@ -12,7 +12,8 @@ const numbers = (text: string) => (text.match(/-?[\d.]+/g) ?? []).map(Number);
 
 describe('the focus ruler', () => {
   it('goes by factors of distance, and back', () => {
-    const places = TICKS_M.map(placeOf);
+    const places = ticksIn('ft').map(({ metres }) => placeOf(metres));
+    expect(places.every(Number.isFinite)).toBe(true);
     expect([...places].sort((a, b) => a - b)).toEqual(places);
     expect(placeOf(2) - placeOf(1)).toBeCloseTo(placeOf(60) - placeOf(30), 9);
     for (const metres of [0.3, 1.5, 12, 100]) expect(distanceAt(placeOf(metres) / 100)).toBeCloseTo(metres, 2);
@@ -45,7 +46,7 @@ describe('read-outs', () => {
     expect([signedDegrees(1.24), signedDegrees(-0.04), signedDegrees(-3)]).toEqual(['+1.2°', '0.0°', '-3.0°']);
     expect([durationText(48.4), durationText(200), durationText(-1)]).toEqual(['48 s', '3 min 20 s', '0 s']);
     const { project, cameraId } = projectWithCamera();
-    expect(cameraLine(cameraAt(project, cameraId, 0))).toMatch(/^35 mm · S35 3-perf · ƒ[\d.]+ · 1\/48 · EV [\d.]+$/);
+    expect(cameraLine(cameraAt(project, cameraId, 0))).toMatch(/^35 mm · S35 3-perf · ƒ[\d.]+ · 1\/48 · EV [\d.]+ · ND 3$/);
     const { lens } = project.cameras[cameraId]!;
     const flat = after(project, setCamera(project, cameraId, 'Parallel', { lens: { ...lens, parallelWidthM: 6 } }));
     expect(cameraLine(cameraAt(flat, cameraId, 0))).toMatch(/^parallel, 6 m · /);

@@ -17,7 +17,7 @@ import {
 } from '../src/edits/camera';
 import { keyPlacement, putPiece } from '../src/edits/set';
 import type { ExposureValues } from '../src/exposure';
-import { meteredEv, meterLuminance, MID_TONE, setHolding } from '../src/exposure';
+import { meteredEv, meterLuminance, MID_TONE, setHolding, shiftEv } from '../src/exposure';
 import { cameraFacts } from '../src/facts';
 import { chosenSubject, keepVerticals, positionKeepingSize, shotSize } from '../src/framing';
 import type { Camera, PieceOffer, Project } from '../src/model';
@@ -76,6 +76,16 @@ describe('held exposure', () => {
     expect(held.values.shutter).toBeCloseTo(360, 9);
     expect(held.absorbed.map(({ part }) => part)).toEqual(['iso', 'shutter']);
     expect(held.restStops).toBeCloseTo(2, 9); // EV is two stops higher than it was
+  });
+
+  it('takes the filters out before ISO goes up, and brings ISO down before they go in', () => {
+    const behind: ExposureValues = { ...values, iso: 100, nd: 3 };
+    const brighter = shiftEv(behind, -5, ['iso', 'nd', 'shutter', 'stop']);
+    expect(brighter.values).toMatchObject({ nd: 0, iso: 400 });
+    const high: ExposureValues = { ...values, iso: 6400, nd: 0 };
+    const darker = shiftEv(high, 5, ['nd', 'stop', 'iso', 'shutter']);
+    expect(darker.values).toMatchObject({ iso: 800, nd: 2 });
+    expect(shiftEv(behind, -2, ['stop', 'iso']).values).toMatchObject({ nd: 3, stop: 2 }); // as chosen
   });
 
   it('never changes EV while something can take it up', () => {

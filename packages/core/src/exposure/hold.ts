@@ -83,6 +83,24 @@ export function shiftEv(
   return absorb(before, -stops, absorbers, ends);
 }
 
+/** Sensitivity above which nobody puts neutral density in before it has come down. */
+const BASE_ISO = 800;
+
+/**
+ * The order in which a crew lets parts take light up: as chosen, but never a high ISO behind neutral density. For more light the
+ * filters come out before ISO goes up, for less ISO comes down to its base before they go in.
+ */
+function asCrewsDo(absorbers: readonly ExposurePart[], stops: number): { part: ExposurePart; noLessThan?: number }[] {
+  const chosen: { part: ExposurePart; noLessThan?: number }[] = absorbers.map((part) => ({ part }));
+  if (!absorbers.includes('iso') || !absorbers.includes('nd')) return chosen;
+  const [iso, nd] = [absorbers.indexOf('iso'), absorbers.indexOf('nd')];
+  if (stops > 0 && iso < nd) return chosen.flatMap((one) => (one.part === 'iso' ? [{ part: 'nd' }, one] : [one]));
+  if (stops < 0 && nd < iso) {
+    return chosen.flatMap((one) => (one.part === 'nd' ? [{ part: 'iso', noLessThan: BASE_ISO }, one] : [one]));
+  }
+  return chosen;
+}
+
 /** Lets parts change the light by so many stops, one after the other. */
 function absorb(
   before: ExposureValues,
@@ -93,10 +111,11 @@ function absorb(
   const values: Record<ExposurePart, number> = { ...before };
   const absorbed: { part: ExposurePart; stops: number }[] = [];
   let rest = stops;
-  for (const part of absorbers) {
+  for (const { part, noLessThan } of asCrewsDo(absorbers, stops)) {
     if (Math.abs(rest) < SAME_STOPS) break;
     const from = lightOf(part, values[part]);
-    const limits = ends[part].map((end) => lightOf(part, end));
+    const [one, other] = ends[part];
+    const limits = [Math.max(one, noLessThan ?? one), other].map((end) => lightOf(part, end));
     const to = Math.max(Math.min(...limits), Math.min(Math.max(...limits), from + rest));
     // A part that already stands beyond its end is not moved the wrong way.
     if (Math.sign(to - from) !== Math.sign(rest)) continue;

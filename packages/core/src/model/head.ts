@@ -44,7 +44,7 @@ export const HEAD_DEFAULTS: Omit<ProjectHead, 'id' | 'revision' | 'name'> = {
   displayUnit: 'm',
   deliveryChosen: false,
   // A clear afternoon, as a new set has it, is seen as it should be.
-  exposure: { shutterAngleDeg: 180, iso: 100, ndStops: 3, hold: false, absorbers: ['iso', 'nd', 'shutter', 'stop'] },
+  exposure: { shutterAngleDeg: 180, iso: 100, ndStops: 3, hold: false, absorbers: ['nd', 'stop', 'iso', 'shutter'] },
   guides: GUIDE_DEFAULTS,
   shutterOpens: 'at-frame',
 };

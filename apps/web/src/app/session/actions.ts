@@ -88,7 +88,7 @@ const NAMES: Readonly<Record<string, string>> = { ' ': 'Space', Backspace: 'Dele
 function keysOf({ key, ctrlKey, metaKey, shiftKey, altKey }: KeyboardEvent): string {
   const name = NAMES[key] ?? (key.length === 1 ? key.toUpperCase() : key);
   // A sign like ? already says that Shift is held.
-  const shifted = shiftKey && (key.length > 1 || /[a-z]/i.test(key));
+  const shifted = shiftKey && (key.length > 1 || key === ' ' || /[a-z]/i.test(key));
   return [(ctrlKey || metaKey) && 'Ctrl', altKey && 'Alt', shifted && 'Shift', name].filter(Boolean).join('+');
 }
 

@@ -197,6 +197,14 @@ export class Playhead {
     this.range.set(end === 'first' ? [here, Math.max(here, last)] : [Math.min(here, first), here]);
   }
 
+  /** Plays a range round and round, from its first frame. */
+  playRange(first: number, last: number): void {
+    this.range.set([Math.max(0, first), Math.min(this.length() - 1, Math.max(first + 1, last))]);
+    this.loop.set(true);
+    this.goTo(first);
+    this.play(1);
+  }
+
   /** Told by the picture for every frame it has drawn, to say what rate is reached. */
   countDrawn(): void {
     this.drawn += 1;

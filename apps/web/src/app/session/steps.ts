@@ -11,6 +11,8 @@ export interface Step {
   /** Its place in the order of the work, from 1; also its key. */
   readonly order: number;
   readonly name: string;
+  /** Other words by which people look for what is done in it. */
+  readonly words: string;
   readonly icon: string;
   /** What findings are mended in it. */
   readonly mends: readonly FindingTopic[];

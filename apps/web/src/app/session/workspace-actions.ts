@@ -12,8 +12,8 @@ export function workspaceActions(): ActionSource {
     };
     return { id: `view-${id}`, name: action, ...(keys !== undefined && { keys }), run: show };
   });
-  const steps = workspace.steps.map(({ id, order, name }): Action => {
-    return { id: `step-${id}`, name: `Go to ${name}`, keys: String(order), run: () => workspace.goTo(id) };
+  const steps = workspace.steps.map(({ id, order, name, words }): Action => {
+    return { id: `step-${id}`, name: `Go to ${name}`, words, keys: String(order), run: () => workspace.goTo(id) };
   });
   const turnTheme = () => workspace.theme.update((theme) => (theme === 'dark' ? 'light' : 'dark'));
   const surround = (name: string, grey: number): Action => {

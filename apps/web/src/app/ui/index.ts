@@ -18,6 +18,7 @@ export {
   bytesText,
   durationText,
   evText,
+  ndText,
   focalLengthText,
   rateText,
   sharpText,

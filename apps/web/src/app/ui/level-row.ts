@@ -1,15 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatSliderModule } from '@angular/material/slider';
+import { MatTooltip } from '@angular/material/tooltip';
 import type { GroupLevel } from '@arvex/core';
 import { IconButton } from './icon-button';
 import { NumberField } from './number-field';
 
-const SLIDER_STOPS = 6;
+/** Ends of the slider, stops: from dark to a few over, with nought in the middle. */
+const DARKEST = -10;
+const BRIGHTEST = 4;
 
 /** The level of one light group: on or off, stops over or under, tint. */
 @Component({
   selector: 'arvex-level-row',
-  imports: [IconButton, MatSliderModule, NumberField],
+  imports: [IconButton, MatSliderModule, MatTooltip, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <button
@@ -19,13 +22,21 @@ const SLIDER_STOPS = 6;
       (click)="set({ on: !level().on })"
     ></button>
     <span class="name">{{ name() }}</span>
-    <mat-slider [min]="-stops" [max]="stops" [step]="0.1" [disabled]="!level().on">
+    <mat-slider
+      [min]="-1"
+      [max]="1"
+      [step]="0.01"
+      [disabled]="!level().on"
+      matTooltip="Stops over and under; a double click sets it to nought"
+      (dblclick)="set({ stops: 0 })"
+    >
       <input
         #stops
         matSliderThumb
         [attr.aria-label]="'Stops of ' + name()"
+        [attr.aria-valuetext]="level().stops.toFixed(1) + ' stops'"
         [value]="slid()"
-        (change)="set({ stops: stops.valueAsNumber })"
+        (change)="set({ stops: stopsAt(stops.valueAsNumber) })"
       />
     </mat-slider>
     <arvex-number-field
@@ -88,8 +99,16 @@ export class LevelRow {
   readonly name = input.required<string>();
   readonly level = input.required<GroupLevel>();
   readonly levelSet = output<GroupLevel>();
-  protected readonly stops = SLIDER_STOPS;
-  protected readonly slid = computed(() => Math.max(-SLIDER_STOPS, Math.min(SLIDER_STOPS, this.level().stops)));
+  /** Where the knob stands, from −1 to 1: each half of the slider has a scale of its own. */
+  protected readonly slid = computed(() => {
+    const { stops } = this.level();
+    return Math.max(-1, Math.min(1, stops < 0 ? stops / -DARKEST : stops / BRIGHTEST));
+  });
+
+  /** Stops at a place of the slider, in tenths. */
+  protected stopsAt(slid: number): number {
+    return Math.round((slid < 0 ? slid * -DARKEST : slid * BRIGHTEST) * 10) / 10;
+  }
 
   protected set(parts: Partial<GroupLevel>): void {
     this.levelSet.emit({ ...this.level(), ...parts });

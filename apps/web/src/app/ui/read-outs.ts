@@ -16,8 +16,14 @@ export function shutterText(seconds: number): string {
   return seconds > 0.5 ? `${seconds.toFixed(1)} s` : `1/${Number((1 / seconds).toFixed(1))} s`;
 }
 
-export function evText(ev: number): string {
-  return `EV ${ev.toFixed(1)}`;
+/** `EV 14.6`: of the scene that is exposed for, at ISO 100 with neutral density counted in. The one EV that is shown anywhere. */
+export function evText({ ev100, ndStops }: Pick<CameraState['exposure'], 'ev100' | 'ndStops'>): string {
+  return `EV ${(ev100 + ndStops).toFixed(1)}`;
+}
+
+/** `ND 3`: stops of neutral density; nothing where there is none. */
+export function ndText({ ndStops }: Pick<CameraState['exposure'], 'ndStops'>): string {
+  return ndStops === 0 ? '' : `ND ${Number(ndStops.toFixed(1))}`;
 }
 
 /** Signed degrees: `+1.2°`. */
@@ -37,7 +43,7 @@ export function cameraLine({ lens, filmBack, focus, exposure }: CameraState): st
   const sight =
     lens.parallelWidthM === null ? focalLengthText(lens.focalLengthMm) : `parallel, ${lens.parallelWidthM} m`;
   const parts = [sight, shortBack(filmBack), stopText(focus.fStop), shutter];
-  return [...parts, evText(exposure.ev100)].join(' · ');
+  return [...parts, evText(exposure), ndText(exposure)].filter(Boolean).join(' · ');
 }
 
 /** Near to far limit: `5.01 m to 8.85 m`. */

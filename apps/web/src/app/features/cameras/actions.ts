@@ -1,9 +1,14 @@
 import { inject } from '@angular/core';
-import { camerasInOrder } from '@arvex/core';
+import type { ChannelValues } from '@arvex/core';
+import { camerasInOrder, keepVerticals as keepVerticalsOf, SHOT_SIZES } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
-import { Playhead, Viewpoint } from '../../session';
+import { Playhead, Setting, Viewpoint, Workspace } from '../../session';
 import { Cameras } from './cameras';
+import { ExposureControls } from './exposure-controls';
+import { Focus } from './focus';
+import { Framing } from './framing';
+import { Meter } from './meter';
 import { PictureTools } from './picture-tools';
 import { Steering } from './steering';
 
@@ -12,6 +17,20 @@ export function cameraActions(): ActionSource {
   const [store, playhead, viewpoint] = [inject(ProjectStore), inject(Playhead), inject(Viewpoint)];
   const [cameras, tools] = [inject(Cameras), inject(PictureTools)];
   const steering = inject(Steering);
+  const [exposure, meter, focus] = [inject(ExposureControls), inject(Meter), inject(Focus)];
+  const [framing, workspace, setting] = [inject(Framing), inject(Workspace), inject(Setting)];
+  const held = () => viewpoint.state()?.exposure.hold ?? false;
+  const setNumbers = (what: string, values: ChannelValues) => {
+    const camera = viewpoint.camera();
+    if (camera) setting.setChannels(camera.id, what, values);
+  };
+  const keepVerticals = () => {
+    const [camera, state] = [viewpoint.camera(), viewpoint.state()];
+    const kept = state && keepVerticalsOf(state);
+    if (camera && kept) {
+      setting.setChannels(camera.id, 'Keep verticals', { tilt: kept.tiltDeg, shiftY: kept.shiftYMm });
+    }
+  };
   const steers = (name: string, keys: string, run: () => void): Action => ({
     name: `Steer: ${name}`,
     keys,
@@ -50,7 +69,13 @@ export function cameraActions(): ActionSource {
       run: () => tools.pointed(undefined),
     },
     { name: 'Let go of the pose that is tried', keys: 'Escape', run: () => viewpoint.trial.set(undefined) },
-    { name: 'Make camera from this view', keys: 'N', steps: building, run: () => cameras.fromFreeView() },
+    {
+      name: 'Make camera from this view',
+      words: 'new add create camera',
+      keys: 'N',
+      steps: building,
+      run: () => cameras.fromView(),
+    },
     { name: 'Put the camera where the free view is', steps: onCameras, run: () => cameras.putHere() },
     { name: 'Free view from the camera', steps: building, run: () => cameras.freeViewToCamera() },
     { id: 'duplicate-camera', name: 'Duplicate this camera', steps: here, run: () => cameras.duplicate() },
@@ -63,9 +88,43 @@ export function cameraActions(): ActionSource {
       run: () => viewpoint.steering.update((on) => !on),
     },
     { id: 'sharp', name: 'Mark what is sharp', keys: 'B', run: () => tools.marksSharp.update((on) => !on) },
-    { name: 'False colour by stops', run: () => tools.displayKind.set('stops') },
+    { name: 'False colour by stops', words: 'exposure clipping', run: () => tools.displayKind.set('stops') },
     { name: 'Zebra where it clips', run: () => tools.displayKind.set('zebra') },
     { name: 'The picture as exposed', run: () => tools.displayKind.set('picture') },
+    {
+      name: 'Expose as metered',
+      words: 'automatic exposure meter ev correct',
+      steps: onCameras,
+      when: () => meter.over() !== undefined,
+      run: () => exposure.byStops('Expose as metered', meter.over() ?? 0),
+    },
+    {
+      name: 'Hold EV, or let it go',
+      words: 'exposure lock absorb',
+      run: () => exposure.setHold(held() ? 'EV is free' : 'Hold EV', { hold: !held() }),
+    },
+    { name: 'Focus follows whom the camera sees', words: 'track subject pull', run: () => focus.followSeen() },
+    { name: 'Focus by hand', words: 'manual', run: () => focus.byHand() },
+    {
+      name: 'Focus at the hyperfocal distance',
+      words: 'deep focus everything sharp',
+      run: () => focus.at(viewpoint.state()?.focus.hyperfocalM ?? 5),
+    },
+    {
+      name: 'Level the horizon',
+      words: 'roll straight upright',
+      run: () => setNumbers('Level the horizon', { roll: 0 }),
+    },
+    { name: 'Keep verticals vertical', words: 'shift level tilt perspective architecture', run: () => keepVerticals() },
+    { name: 'Compare cameras', words: 'all side by side wall', run: () => workspace.show('cameras') },
+    ...SHOT_SIZES.flatMap((size): Action[] => [
+      {
+        name: `Frame: ${size}, the camera goes`,
+        words: 'shot size compose',
+        run: () => framing.sizeTo(size, 'camera'),
+      },
+      { name: `Frame: ${size}, the lens changes`, words: 'shot size compose', run: () => framing.sizeTo(size, 'lens') },
+    ]),
     { name: 'Hold two things sharp', steps: onCameras, run: () => tools.use('hold') },
     { name: 'Meter a spot', steps: here, run: () => tools.use('meter') },
   ];

@@ -44,7 +44,7 @@ import { Cameras } from './cameras';
           }}
         </button>
       }
-      <button mat-menu-item (click)="cameras.fromFreeView()">
+      <button mat-menu-item (click)="cameras.fromView()">
         <mat-icon>add_a_photo</mat-icon>Make camera from this view
       </button>
     </mat-menu>

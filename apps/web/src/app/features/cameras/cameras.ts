@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
+import type { Edit } from '@arvex/core';
 import { CAMERA_DEFAULTS, deleteCamera, duplicateCamera, makeCamera, poseOf } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { FreeCamera, Playhead, Setting, Viewpoint, Workspace } from '../../session';
@@ -16,19 +17,50 @@ export class Cameras {
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
 
-  /** A new camera that sees exactly what the free view sees, and is looked through at once. */
-  fromFreeView(): void {
+  /**
+   * A new camera that sees exactly what is on the screen: the free view where it is shown, else what the camera looked through shows,
+   * a pose that is tried counted. It is exposed and lit like that view, and is looked through at once.
+   */
+  fromView(): void {
+    if (this.workspace.shows('free') || !this.viewpoint.throughState()) this.fromFreeView();
+    else this.fromPicture();
+  }
+
+  private fromFreeView(): void {
     const [project, free] = [this.store.project(), this.freeCamera.state()];
     if (!project || !free) return;
-    const { exposure, focus, own } = this.viewpoint.camera() ?? CAMERA_DEFAULTS;
-    const parts = { exposure, own: own.filter((group) => group === 'exposure') };
-    const { distanceM, fStop } = focus;
-    const id = crypto.randomUUID();
-    const manual = { ...CAMERA_DEFAULTS.focus, distanceM, fStop };
-    if (this.store.commit(makeCamera(project, id, poseOf(free), { ...parts, focus: manual }))) {
-      this.playhead.lookThrough(id);
-      this.notices.done(`${this.store.project()?.cameras[id]?.name} sees what the free view sees.`);
-    }
+    const { distanceM, fStop } = this.viewpoint.camera()?.focus ?? CAMERA_DEFAULTS.focus;
+    const focus = { ...CAMERA_DEFAULTS.focus, distanceM, fStop };
+    this.make(
+      makeCamera(project, crypto.randomUUID(), poseOf(free), { ...this.litAlike(), focus }),
+      'the free view sees',
+    );
+  }
+
+  private fromPicture(): void {
+    const [project, state, through] = [this.store.project(), this.viewpoint.throughState(), this.viewpoint.through()];
+    if (!project || !state || !through) return;
+    const { filmBack, framing, guides, clip } = through;
+    const lens = { ...through.lens, focalLengthMm: state.lens.focalLengthMm };
+    const { distanceM, fStop } = state.focus;
+    const focus = { ...CAMERA_DEFAULTS.focus, distanceM: Math.max(0.01, distanceM), fStop };
+    const parts = { ...this.litAlike(), filmBack, framing, guides, clip, lens, focus };
+    this.make(makeCamera(project, crypto.randomUUID(), poseOf(state), parts), `${through.name} shows`);
+  }
+
+  /** Exposure and light mix as the camera looked through has them: its own, or the project's with it. */
+  private litAlike() {
+    const { exposure, lightMix, own } = this.viewpoint.through() ?? CAMERA_DEFAULTS;
+    return { exposure, lightMix, own: own.filter((group) => group === 'exposure' || group === 'lightMix') };
+  }
+
+  private make(edit: Edit, what: string): void {
+    const before = new Set(Object.keys(this.store.project()?.cameras ?? {}));
+    if (!this.store.commit(edit)) return;
+    const made = Object.values(this.store.project()?.cameras ?? {}).find(({ id }) => !before.has(id));
+    if (!made) return;
+    this.playhead.lookThrough(made.id);
+    this.notices.done(`${made.name} sees what ${what}.`);
   }
 
   /** Puts the camera looked through where the free view is; one that has marks tries it out first. */

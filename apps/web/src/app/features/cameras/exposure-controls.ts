@@ -9,9 +9,10 @@ import type {
   HeldExposure,
   Project,
 } from '@arvex/core';
-import { changeEv, changeExposure, EXPOSURE_PARTS, setGroup } from '@arvex/core';
+import { changeEv, changeExposure, EXPOSURE_PARTS, setGroup, setOwn } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { Setting, Viewpoint } from '../../session';
+import { ExposureScope } from './exposure-scope';
 
 const PART_NAMES: Readonly<Record<ExposurePart, string>> = {
   stop: 'f-stop',
@@ -29,6 +30,7 @@ export class ExposureControls {
   private readonly setting = inject(Setting);
   private readonly viewpoint = inject(Viewpoint);
   private readonly notices = inject(Notices);
+  private readonly scope = inject(ExposureScope);
 
   /** The parts in the order in which they take a change of light up. */
   readonly absorbers = computed<readonly ExposurePart[]>(() => {
@@ -72,11 +74,23 @@ export class ExposureControls {
     if (!project || !camera) return;
     const before = camera.own.includes('exposure') ? camera.exposure : project.head.exposure;
     const changed = Object.entries(exposure).some(([key, value]) => before[key as keyof Exposure] !== value);
-    const edits = changed ? [(now: Project) => setGroup(now, camera.id, 'exposure', what, exposure)] : [];
-    this.setting.setWith(camera.id, what, [...also.edits, ...edits], {
-      ...also.values,
-      ...(fStop !== undefined && { fStop }),
-    });
+    const make = (own: boolean) => {
+      const takeOwn = own ? [(now: Project) => setOwn(now, camera.id, 'exposure', true)] : [];
+      const edits = changed ? [(now: Project) => setGroup(now, camera.id, 'exposure', what, exposure)] : [];
+      const values = { ...also.values, ...(fStop !== undefined && { fStop }) };
+      this.setting.setWith(camera.id, what, [...also.edits, ...takeOwn, ...edits], values);
+    };
+    if (!changed || camera.own.includes('exposure')) make(false);
+    else this.scope.of(camera, what, (scope) => make(scope === 'own'));
+  }
+
+  /** Moves EV by so many stops, whether it is held or not, and says who took them up. */
+  byStops(what: string, stops: number): void {
+    const state = this.viewpoint.state();
+    if (!state) return;
+    const edit = changeEv(state, stops);
+    this.apply(what, edit);
+    this.tell(edit.held, { ...state, exposure: { ...state.exposure, hold: true } });
   }
 
   /** Changes how EV is held. */

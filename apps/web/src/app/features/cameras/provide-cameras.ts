@@ -11,6 +11,7 @@ const STEP: Step = {
   id: 'cameras',
   order: 2,
   name: 'Cameras',
+  words: 'lens exposure focus framing',
   icon: 'photo_camera',
   mends: ['camera'],
   bench: () => import('./cameras-bench').then((file) => file.CamerasBench),

@@ -1,8 +1,24 @@
 import { inject } from '@angular/core';
+import type { NamedMove } from '@arvex/core';
+import { NAMED_MOVES, reverseMove, RIG_KINDS, spaceMarks, stillMove } from '@arvex/core';
 import type { Action, ActionSource } from '../../session';
 import { Setting, Workspace } from '../../session';
 import { Keys } from './keys';
 import { Marks } from './marks';
+import type { Asked } from './move-orders';
+import { MoveOrders } from './move-orders';
+import { Moves } from './moves';
+import { Rigs } from './rigs';
+
+/** Other words for named moves. */
+const OTHER_WORDS: Partial<Readonly<Record<NamedMove, string>>> = {
+  'push-in': 'dolly forward track in',
+  'pull-out': 'dolly back track out',
+  truck: 'track sideways crab slide',
+  pedestal: 'ped up down rise lower',
+  boom: 'crane jib up down',
+  arc: 'half circle round around',
+};
 
 /** What is done with moves. */
 export function moveActions(): ActionSource {
@@ -10,6 +26,14 @@ export function moveActions(): ActionSource {
   const [keys, workspace] = [inject(Keys), inject(Workspace)];
   const shown = () => workspace.shows('graph') || workspace.shows('table');
   const chosen = () => shown() && keys.count() > 0;
+  const [moves, orders, rigs] = [inject(Moves), inject(MoveOrders), inject(Rigs)];
+  const movesAtAll = () => moves.move() !== undefined;
+  const asked: readonly { kind: Asked; name: string; words: string }[] = [
+    ...(Object.keys(NAMED_MOVES) as NamedMove[]).map((kind) => {
+      return { kind, name: NAMED_MOVES[kind].name, words: `move ${OTHER_WORDS[kind] ?? ''}` };
+    }),
+    { kind: 'orbit', name: 'Orbit', words: 'move turntable turn round spin circle' },
+  ];
   const steps = ['cameras', 'moves'] as const;
   const actions: readonly Action[] = [
     { id: 'mark', name: 'Mark this pose', keys: 'M', steps, run: () => marks.mark() },
@@ -21,6 +45,49 @@ export function moveActions(): ActionSource {
       keys: 'A',
       steps,
       run: () => setting.autoKey.update((on) => !on),
+    },
+    ...asked.map(({ kind, name, words }): Action => ({
+      name: `Ask for: ${name}`,
+      words,
+      run: () => {
+        workspace.goTo('moves');
+        orders.setKind(kind);
+        workspace.reveal('add-move');
+      },
+    })),
+    { name: 'Move through views', words: 'path waypoints fly through', run: () => orders.openViews() },
+    ...RIG_KINDS.map((kind): Action => ({
+      name: `Put the camera on: ${kind}`,
+      words: 'rig track dolly jib tripod turntable',
+      when: () => moves.camera() !== undefined,
+      run: () => void rigs.put(kind),
+    })),
+    { name: 'Bake the move to keys', words: 'flatten sticks', when: movesAtAll, run: () => rigs.bake() },
+    {
+      name: 'Reverse the move',
+      words: 'retime backwards',
+      when: movesAtAll,
+      run: () => moves.edit((project, cameraId) => reverseMove(project, cameraId)),
+    },
+    {
+      name: 'Space the marks evenly',
+      words: 'retime even',
+      when: () => marks.marks().length > 2,
+      run: () => moves.edit((project, cameraId) => spaceMarks(project, cameraId, moves.frameFlicks())),
+    },
+    {
+      name: 'Take the whole move away',
+      words: 'delete clear still',
+      when: movesAtAll,
+      run: () => moves.begin((project, cameraId, atFlicks) => stillMove(project, cameraId, atFlicks)),
+    },
+    {
+      id: 'play-move',
+      name: 'Play this move, round and round',
+      words: 'loop preview',
+      keys: 'Shift+Space',
+      steps,
+      run: () => moves.play(),
     },
     { name: 'Choose all keys', keys: 'Ctrl+A', steps, when: shown, run: () => keys.chooseAll() },
     { id: 'copy-keys', name: 'Copy keys', keys: 'Ctrl+C', steps, when: chosen, run: () => keys.copy() },

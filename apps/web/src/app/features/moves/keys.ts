@@ -137,9 +137,8 @@ export class Keys {
 
   /** Makes a mapping, and keeps the same keys chosen where they have come to. */
   map(what: string, mapping: KeyMapping, values: Readonly<Record<string, number>> = {}): void {
-    const held = this.held(mapping);
+    const [held, chosen] = [this.held(mapping), this.present()];
     try {
-      const chosen = this.present();
       const movedTo = (channel: string, time: number) =>
         chosen[channel]?.has(time) ? this.mappedTime(time, held) : time;
       if (!this.commit(what, this.mapping(held, values), movedTo)) return;
@@ -149,7 +148,7 @@ export class Keys {
       return;
     }
     const to = (time: number) => this.mappedTime(time, held);
-    const entries = Object.entries(this.present()).map(([channel, times]) => [channel, new Set([...times].map(to))]);
+    const entries = Object.entries(chosen).map(([channel, times]) => [channel, new Set([...times].map(to))]);
     this.chosen.set(Object.fromEntries(entries) as Record<string, ReadonlySet<number>>);
   }
 

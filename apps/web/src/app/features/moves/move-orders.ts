@@ -1,4 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
 import type { Edit, MoveOrder, NamedMove, Project, Vector } from '@arvex/core';
 import {
   addNamedMove,
@@ -35,6 +36,7 @@ export class MoveOrders {
   private readonly moves = inject(Moves);
   private readonly subjects = inject(Subjects);
   private readonly tools = inject(PictureTools);
+  private readonly dialog = inject(MatDialog);
 
   readonly kind = signal<Asked>('push-in');
   readonly amount = signal<number>(NAMED_MOVES['push-in'].amount);
@@ -120,5 +122,12 @@ export class MoveOrders {
     const to = from + flicksFromSeconds(this.seconds() + settleS);
     this.playhead.lookThrough(camera.id);
     this.playhead.goTo(to / this.moves.frameFlicks());
+  }
+
+  /** Opens the choice of views that one smooth move goes through. */
+  openViews(): void {
+    void import('./dialogs/through-views-dialog').then(({ ThroughViewsDialog }) =>
+      this.dialog.open(ThroughViewsDialog, { width: '640px', maxWidth: '94vw' }),
+    );
   }
 }

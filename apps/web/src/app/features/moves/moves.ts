@@ -125,6 +125,23 @@ export class Moves {
     if (made) this.notices.done(said);
   }
 
+  /** Plays the move alone, from its first frame to its last, again and again; a key that plays it stops it. */
+  play(): void {
+    const [camera, span] = [this.camera(), this.span()];
+    if (this.playhead.playing()) {
+      this.playhead.stop();
+      return;
+    }
+    if (!camera) return;
+    if (!span || span[0] === span[1]) {
+      this.notices.done(`${camera.name} has no move yet: nothing to play.`);
+      return;
+    }
+    this.playhead.lookThrough(camera.id);
+    const frame = this.frameFlicks();
+    this.playhead.playRange(Math.floor(span[0] / frame), Math.ceil(span[1] / frame));
+  }
+
   private pathIn(project: Project | undefined): DrawnPath | undefined {
     const camera = this.camera();
     const span = project && camera && spanOf(moveOf(project, camera.id)?.curves ?? {});

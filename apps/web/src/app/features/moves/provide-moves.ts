@@ -9,6 +9,7 @@ const STEP: Step = {
   id: 'moves',
   order: 3,
   name: 'Moves',
+  words: 'animate keys marks',
   icon: 'conversion_path',
   mends: ['move'],
   bench: () => import('./moves-bench').then((file) => file.MovesBench),

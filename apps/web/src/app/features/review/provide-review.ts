@@ -6,6 +6,7 @@ const STEP: Step = {
   id: 'review',
   order: 5,
   name: 'Review',
+  words: 'render output movie export mp4 png frames',
   icon: 'rate_review',
   mends: ['output'],
   bench: () => import('./review-bench').then((file) => file.ReviewBench),

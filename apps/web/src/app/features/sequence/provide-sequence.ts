@@ -6,6 +6,7 @@ const STEP: Step = {
   id: 'sequence',
   order: 4,
   name: 'Sequence',
+  words: 'cut add shot trim order edit',
   icon: 'view_column',
   mends: ['sequence'],
   bench: () => import('./sequence-bench').then((file) => file.SequenceBench),

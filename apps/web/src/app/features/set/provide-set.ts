@@ -9,6 +9,7 @@ const STEP: Step = {
   id: 'set',
   order: 1,
   name: 'Set',
+  words: 'build import geometry bring in files light',
   icon: 'landscape',
   mends: ['set'],
   bench: () => import('./set-bench').then((file) => file.SetBench),

@@ -2,11 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject } from
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { CameraState, ExposureEdit } from '@arvex/core';
+import type { CameraState, ExposureEdit, UsualLight } from '@arvex/core';
 import { USUAL_LIGHT } from '@arvex/core';
 import { ExposureControls, Meter } from '../../features/cameras';
 import { Viewpoint } from '../../session';
-import { followDrag } from '../../ui';
+import { followDrag, ndText } from '../../ui';
 
 const BRIGHTEST_EV = 17;
 const DARKEST_EV = -3;
@@ -75,6 +75,18 @@ export class LightStrip {
     const edit = this.exposure.previewEv(state, direction * KEY_STEP_EV);
     this.viewpoint.preview.set(undefined);
     this.keep(state, edit);
+  }
+
+  /** Neutral density, where there is any. */
+  protected readonly nd = computed(() => {
+    const exposure = this.viewpoint.state()?.exposure;
+    return exposure ? ndText(exposure) : '';
+  });
+
+  /** Exposes for the middle of a usual light. */
+  protected exposeFor({ name, evFrom, evTo }: UsualLight): void {
+    const ev = this.ev();
+    if (ev !== undefined) this.exposure.byStops(`Expose for ${name}`, (evFrom + evTo) / 2 - ev);
   }
 
   protected hold(): void {

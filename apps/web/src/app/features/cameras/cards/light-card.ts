@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { angleForShutter, changeEv, CoreError, MARKED_STOPS, setHead, setOwn } from '@arvex/core';
 import { Notices } from '../../../data';
-import { AngleField, Card, ChoiceField, evText, NumberField, shutterText, stopText, Switch } from '../../../ui';
+import { AngleField, Card, ChoiceField, evText, ndText, NumberField, shutterText, stopText, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { ExposureControls } from '../exposure-controls';
 import { Meter } from '../meter';
@@ -46,7 +46,6 @@ export class LightCard {
     { id: 'centred', name: 'centred on it' },
   ] as const;
   protected readonly opens = computed(() => this.bench.store.project()?.head.shutterOpens ?? 'at-frame');
-  protected readonly evText = evText;
   protected readonly stopText = stopText;
   protected readonly shutterText = shutterText;
 
@@ -58,17 +57,12 @@ export class LightCard {
   }
 
   protected readonly own = computed(() => this.bench.camera()?.own.includes('exposure') ?? false);
-  protected readonly behind = computed(() => {
-    const exposure = this.bench.state()?.exposure;
-    if (!exposure || exposure.ndStops === 0) return '';
-    return `, behind ${exposure.ndStops.toFixed(1)} stops of ND as ${evText(exposure.ev100 + exposure.ndStops)}`;
-  });
   protected readonly summary = computed(() => {
     const state = this.bench.state();
     if (!state) return '';
     const { exposure, focus } = state;
     const iso = Math.round(exposure.iso);
-    return `${stopText(focus.fStop)} ${shutterText(exposure.shutterSeconds).replace(' s', '')} ISO ${iso} ${evText(exposure.ev100)}`;
+    return `${stopText(focus.fStop)} ${shutterText(exposure.shutterSeconds).replace(' s', '')} ISO ${iso} ${[evText(exposure), ndText(exposure)].filter(Boolean).join(' ')}`;
   });
   protected readonly reading = computed(() => {
     const [reading, over] = [this.meter.reading(), this.meter.over()];
@@ -94,11 +88,17 @@ export class LightCard {
     }
   }
 
+  /** An EV that was typed: the absorbers take up what it differs by. */
+  protected setEv(ev: number): void {
+    const state = this.bench.state();
+    if (!state) return;
+    const edit = changeEv(state, ev - (state.exposure.ev100 + state.exposure.ndStops));
+    this.exposure.apply(`EV ${ev.toFixed(1)}`, edit);
+    this.exposure.tell(edit.held, state);
+  }
+
   protected toMeter(): void {
-    const [state, reading] = [this.bench.state(), this.reading()];
-    if (!state || !reading) return;
-    const edit = changeEv(state, reading.over);
-    this.exposure.apply('Expose as metered', edit);
-    this.notices.done(this.exposure.words(edit.held, { ...state, exposure: { ...state.exposure, hold: true } }));
+    const reading = this.reading();
+    if (reading) this.exposure.byStops('Expose as metered', reading.over);
   }
 }

@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject } from '@angular/core';
-import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { NamedMove } from '@arvex/core';
@@ -26,7 +25,6 @@ export class AddMoveCard {
   protected readonly moves = inject(Moves);
   protected readonly orders = inject(MoveOrders);
   private readonly things = inject(Things);
-  private readonly dialog = inject(MatDialog);
 
   protected readonly kinds: readonly Choice<Asked>[] = [
     ...(Object.keys(NAMED_MOVES) as NamedMove[]).map((id) => ({ id, name: NAMED_MOVES[id].name })),
@@ -77,11 +75,5 @@ export class AddMoveCard {
 
   protected setEasing(parts: Partial<typeof EASING_DEFAULTS>): void {
     this.orders.easing.update((easing) => ({ ...easing, ...parts }));
-  }
-
-  /** Opens the choice of views that one smooth move goes through. */
-  protected async openViews(): Promise<void> {
-    const { ThroughViewsDialog } = await import('../dialogs/through-views-dialog');
-    this.dialog.open(ThroughViewsDialog, { width: '640px', maxWidth: '94vw' });
   }
 }

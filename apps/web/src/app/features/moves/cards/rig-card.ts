@@ -3,19 +3,16 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Rig, RigKind, RigOf, SubjectPoint, Vector } from '@arvex/core';
 import {
-  bakeRig,
   changeRig,
   channelValuesAt,
   lengthText,
   moveOf,
   pathThrough,
   RIG_KINDS,
-  rigAround,
   setRig,
   SUBJECT_POINTS,
   trackShape,
 } from '@arvex/core';
-import { StageHost } from '../../../drawing';
 import {
   VectorRow,
   AngleField,
@@ -30,12 +27,10 @@ import {
 import { CameraBench, PictureTools, Subjects, Things } from '../../cameras';
 import { POINTED } from '../move-orders';
 import { RigHandles } from '../rig-handles';
+import { Rigs } from '../rigs';
 import { Moves } from '../moves';
 import { CraneFields } from './crane-fields';
 import { RailFields } from './rail-fields';
-
-/** Height over the camera from which the ground under it is looked for, metres. */
-const OVER_M = 0.5;
 
 /** What carries the camera, with the numbers of the real thing. */
 @Component({
@@ -59,7 +54,7 @@ const OVER_M = 0.5;
 export class RigCard {
   protected readonly bench = new CameraBench();
   protected readonly moves = inject(Moves);
-  private readonly host = inject(StageHost);
+  protected readonly rigs = inject(Rigs);
   protected readonly offset = ['offsetX', 'offsetY', 'offsetZ'] as const;
   protected readonly kinds = switchChoices(RIG_KINDS);
   protected readonly points = choicesOf(SUBJECT_POINTS);
@@ -108,21 +103,6 @@ export class RigCard {
         return `follows ${this.bench.store.project()?.placements[rig.subjectId ?? '']?.name ?? 'nobody'}`;
     }
   });
-
-  /** Puts the camera on another rig; its pose and its keys stay where they are. */
-  protected async put(kind: RigKind): Promise<void> {
-    const state = this.bench.state();
-    if (!state || kind === this.rig().kind) return;
-    const [x, y, z] = state.positionM;
-    const [ground] = await this.host.groundUnder([[x, y, z]], OVER_M, []);
-    this.moves.editClosely((project, cameraId, atFlicks) =>
-      changeRig(project, cameraId, rigAround(project, cameraId, kind, atFlicks, ground ?? 0), atFlicks),
-    );
-  }
-
-  protected bake(): void {
-    this.moves.editClosely((project, cameraId, at) => bakeRig(project, cameraId, at));
-  }
 
   /** Changes what of the rig does not move with time. */
   protected set<K extends RigKind>(kind: K, what: string, parts: Partial<RigOf<K>>): void {
