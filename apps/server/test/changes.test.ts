@@ -13,6 +13,38 @@ let served: Served;
 beforeAll(async () => void (served = await serve()));
 afterAll(() => served.close());
 
+describe('projects', () => {
+  it('are copied as they are, each going its own way from then on', async () => {
+    const { read, post, cameraId } = await projectOn(served.app);
+    const before = await read();
+    const id = randomUUID();
+    const copied = await served.app.inject({
+      method: 'POST',
+      url: `/api/projects/${before.head.id}/copy`,
+      payload: { id, name: 'Second' },
+    });
+    expect(copied.statusCode).toBe(201);
+    const copy = (await served.app.inject({ url: `/api/projects/${id}` })).json<Project>();
+    expect(copy).toEqual({ ...before, seq: 0, head: { ...before.head, id, name: 'Second' } });
+    await post(change('Name', setCamera(before, cameraId, 'Name', { name: 'Only here' }).operations));
+    const still = (await served.app.inject({ url: `/api/projects/${id}` })).json<Project>();
+    expect(still.cameras[cameraId]?.name).toBe(before.cameras[cameraId]?.name);
+  });
+
+  it('are deleted with everything of theirs, and others stay', async () => {
+    const [gone, kept] = [await projectOn(served.app), await projectOn(served.app)];
+    const [project, other] = [await gone.read(), await kept.read()];
+    await gone.post(change('Name', setCamera(project, gone.cameraId, 'Name', { name: 'Once' }).operations));
+    const url = `/api/projects/${project.head.id}`;
+    expect((await served.app.inject({ method: 'DELETE', url })).json()).toEqual({ deleted: true });
+    expect((await served.app.inject({ url })).statusCode).toBe(404);
+    expect((await served.app.inject({ method: 'DELETE', url })).statusCode).toBe(404);
+    const late = change('Late', setCamera(project, gone.cameraId, 'Name', { name: 'Late' }).operations);
+    expect((await gone.post(late)).statusCode).toBe(404);
+    expect(await kept.read()).toEqual(other);
+  });
+});
+
 describe('changes', () => {
   it('are applied once, however often they are sent', async () => {
     const { post, read, cameraId } = await projectOn(served.app);

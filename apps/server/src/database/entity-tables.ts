@@ -84,6 +84,12 @@ export class EntityTables {
   async delete(kind: EntityKind, projectId: string, ids: readonly string[], transaction: Transaction): Promise<void> {
     await this.models[kind].destroy({ where: { projectId, id: [...ids] }, transaction });
   }
+
+  /** Everything of a kind that a project has. Things that carry each other are let go of first. */
+  async deleteAll(kind: EntityKind, projectId: string, transaction: Transaction): Promise<void> {
+    if (kind === 'placement') await this.models[kind].update({ parentId: null }, { where: { projectId }, transaction });
+    await this.models[kind].destroy({ where: { projectId }, transaction });
+  }
 }
 
 function* entitiesOf(kind: EntityKind, rows: readonly Row[]): Generator<void, Entity[]> {

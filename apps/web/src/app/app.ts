@@ -1,19 +1,26 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, ElementRef, inject } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  ElementRef,
+  inject,
+  untracked,
+} from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import { pageOf, projectSummarySchema } from '@arvex/core';
 import { firstValueFrom } from 'rxjs';
-import { Api, fetched, Notices, ProjectStore } from './data';
+import { fetched, Notices, Projects, ProjectStore } from './data';
 import { AutoFocus } from './features/cameras';
 import { Imports, PuttingPrompt, Walk } from './features/set';
 import { Checks } from './readiness';
 import type { Step } from './session';
-import { Actions, Workspace } from './session';
+import { Actions, Selection, Viewpoint, Workspace } from './session';
 import { NoticeList } from './shell/notice-list';
 import { TopBar } from './shell/top-bar';
 import { ActionButton, Contributed, followDrag, FOR_TYPING, letGoBeforePresses, ownsKey } from './ui';
 import { Reel, ViewTabs } from './views';
-import * as z from 'zod';
 
 /** The application: steps, picture with its instruments, second view, bench and reel. */
 @Component({
@@ -33,13 +40,15 @@ import * as z from 'zod';
   },
 })
 export class App {
-  private readonly api = inject(Api);
+  private readonly projects = inject(Projects);
   private readonly dialog = inject(MatDialog);
   protected readonly store = inject(ProjectStore);
   protected readonly workspace = inject(Workspace);
   private readonly actions = inject(Actions);
   protected readonly checks = inject(Checks);
   private readonly notices = inject(Notices);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly selection = inject(Selection);
   private readonly walk = inject(Walk);
   private readonly imports = inject(Imports);
 
@@ -50,6 +59,8 @@ export class App {
     return steps.find(({ id }) => id === this.workspace.step()) ?? (steps[0] as Step);
   });
 
+  private entered = '';
+
   constructor() {
     inject(AutoFocus); // measures from the beginning
     inject(DestroyRef).onDestroy(letGoBeforePresses(inject<ElementRef<HTMLElement>>(ElementRef).nativeElement));
@@ -58,27 +69,40 @@ export class App {
       const grey = this.workspace.surround();
       document.documentElement.style.setProperty('--surround', `rgb(${grey} ${grey} ${grey})`);
     });
+    // A project with nothing in it yet begins in the set.
+    effect(() => {
+      const project = this.store.project();
+      if (!project || project.head.id === this.entered) return;
+      this.entered = project.head.id;
+      // What was tried, chosen or pinned belongs to the project before.
+      untracked(() => {
+        this.viewpoint.trial.set(undefined);
+        this.viewpoint.pinned.set(undefined);
+        this.selection.set();
+      });
+      const isEmpty = Object.keys(project.placements).length + Object.keys(project.cameras).length === 0;
+      if (!isEmpty) return;
+      untracked(() => {
+        this.workspace.goTo('set');
+        this.workspace.show('free', 'upper');
+      });
+    });
     this.store.conflicts$.subscribe((conflict) => void this.askAbout(conflict));
     void this.open();
   }
 
-  /** Opens the project named in the address, else the newest one. */
+  /** Opens the project named in the address, else the one that was open, else the newest one. */
   protected async open(): Promise<void> {
-    const named = new URLSearchParams(location.search).get('project');
     try {
-      const id = named ?? (await this.api.get('/projects?limit=1', pageOf(projectSummarySchema))).items[0]?.id;
-      if (id === undefined) this.store.failure.set('There is no project yet. Make an empty one to begin.');
-      else await this.store.open(id);
+      await this.projects.openFirst();
     } catch (error) {
       this.store.failure.set((error as Error).message);
     }
   }
 
   protected async makeEmpty(): Promise<void> {
-    const ids = { project: crypto.randomUUID(), set: crypto.randomUUID(), sequence: crypto.randomUUID() };
     try {
-      await this.api.post('/projects', { ids, name: 'Untitled' }, z.unknown());
-      await this.store.open(ids.project);
+      await this.projects.make('Untitled');
     } catch (error) {
       this.notices.error(error);
     }

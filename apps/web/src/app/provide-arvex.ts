@@ -7,6 +7,7 @@ import { provideSequence } from './features/sequence';
 import { provideSet } from './features/set';
 import { FINDINGS, projectFindings } from './readiness';
 import { ACTIONS, transportActions, workspaceActions } from './session';
+import { projectActions } from './shell/project-actions';
 import { provideViews } from './views';
 
 /** Everything that the parts of the application contribute: steps, views, cards, findings, actions. */
@@ -21,6 +22,7 @@ export function provideArvex(): Provider[] {
     provideViews(),
     { provide: FINDINGS, multi: true, useFactory: projectFindings },
     { provide: ACTIONS, multi: true, useFactory: workspaceActions },
+    { provide: ACTIONS, multi: true, useFactory: projectActions },
     { provide: ACTIONS, multi: true, useFactory: cardActions },
     { provide: ACTIONS, multi: true, useFactory: helpActions },
   ];

@@ -16,6 +16,9 @@ export const newProjectOrderSchema = z.object({
   name: z.string().trim().min(1).max(120),
 });
 
+/** The copy of a project that is asked for. */
+export const copyOrderSchema = z.object({ id: z.uuid(), name: z.string().trim().min(1).max(120) });
+
 /** The answer to a change: its place in the history, and the change itself where it was brought up to a later revision. */
 export const changeAnswerSchema = z.object({ seq: z.number().int(), change: changeSchema.optional() });
 

@@ -23,6 +23,10 @@ export class ProjectCache {
     if (this.projects.size > MOST_PROJECTS && !oldest.done) this.projects.delete(oldest.value);
   }
 
+  forget(projectId: string): void {
+    this.projects.delete(projectId);
+  }
+
   /** What was measured of a camera, beside what the history says. */
   measure(projectId: string, cameraId: string, measured: MeasuredFocus): void {
     const project = this.projects.get(projectId);

@@ -2,6 +2,7 @@ import {
   appliedChangeSchema,
   changeAnswerSchema,
   changeFrom,
+  copyOrderSchema,
   measuredFocusSchema,
   newProject,
   newProjectOrderSchema,
@@ -20,12 +21,14 @@ import { jsonList, jsonTexts, piecesInTurns } from '../../in-turns';
 import type { Services } from '../../services';
 
 const tags = ['projects'];
+/** More renders than this a project has not. */
+const MOST_RENDERS = 10_000;
 /** Largest change, bytes; how many values it may have is bounded too (`json-body.ts`). */
 const CHANGE_LIMIT = 32 * 1024 * 1024;
 
 /** Projects, and the changes that are the only way to edit them. */
 export const projectRoutes =
-  ({ projects, events }: Services): FastifyPluginAsyncZod =>
+  ({ projects, events, room, renders, finisher }: Services): FastifyPluginAsyncZod =>
   async (app) => {
     app.get(
       '/projects',
@@ -69,6 +72,43 @@ export const projectRoutes =
       async ({ params }, reply) => {
         const project = await projects.load(params.project);
         return sendJson(reply, jsonTexts(project));
+      },
+    );
+
+    app.post(
+      '/projects/:project/copy',
+      {
+        schema: {
+          tags,
+          summary: 'Copy a project as it is now, with an id of your own; history and renders stay with the first',
+          params: projectParams,
+          body: copyOrderSchema,
+          response: { 201: z.object({ id: z.uuid() }), default: problemSchema },
+        },
+      },
+      async ({ params, body }, reply) => {
+        await projects.copy(params.project, body.id, body.name);
+        return reply.code(201).send({ id: body.id });
+      },
+    );
+
+    app.delete(
+      '/projects/:project',
+      {
+        schema: {
+          tags,
+          summary:
+            'Delete a project with its history and its renders, for good; files that nothing else needs go later',
+          params: projectParams,
+          response: { 200: z.object({ deleted: z.literal(true) }), default: problemSchema },
+        },
+      },
+      async ({ params }) => {
+        const { items } = await renders.list(params.project, 0, MOST_RENDERS);
+        await projects.delete(params.project);
+        items.forEach(({ id }) => finisher.cancel(id));
+        room.collectSoon();
+        return { deleted: true as const };
       },
     );
 

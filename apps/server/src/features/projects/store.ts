@@ -139,6 +139,40 @@ export class ProjectStore {
     });
   }
 
+  /** A copy of a project as it is now, under a name of its own; its history and its renders stay with the first. @throws Problem. */
+  async copy(projectId: string, copyId: string, name: string): Promise<void> {
+    const project = await this.load(projectId);
+    await this.create({ ...project, seq: 0, head: { ...project.head, id: copyId, name } });
+  }
+
+  /** Takes a project away with its history and its renders, for good. @throws Problem `not-found`. */
+  delete(projectId: string): Promise<void> {
+    return this.writers.inTurn(projectId, () =>
+      this.sequelize.transaction(async (transaction) => {
+        const [row] = await select<{ id: string }>(
+          this.sequelize,
+          'SELECT id FROM projects WHERE id = :projectId FOR UPDATE',
+          { projectId },
+          transaction,
+        );
+        if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
+        // What refers to others goes before them.
+        for (const kind of [...TABLE_KINDS].reverse()) await this.tables.deleteAll(kind, projectId, transaction);
+        for (const table of ['measured_focus', 'changes', 'renders']) {
+          await this.sequelize.query(`DELETE FROM ${table} WHERE project_id = :projectId`, {
+            replacements: { projectId },
+            transaction,
+          });
+        }
+        await this.sequelize.query('DELETE FROM projects WHERE id = :projectId', {
+          replacements: { projectId },
+          transaction,
+        });
+        transaction.afterCommit(() => this.cache.forget(projectId));
+      }),
+    );
+  }
+
   /**
    * Applies a change in one transaction, once however often it is sent. One that was made without changes which came before it
    * here is brought up to them where they touched something else.

@@ -5,4 +5,5 @@ export { Notices } from './notices';
 export { retryWithPauses } from './pauses';
 export type { Conflict, SaveState } from './project-store';
 export { ProjectStore } from './project-store';
+export { Projects } from './projects';
 export { upload } from './upload';

@@ -98,6 +98,6 @@ export class Findings {
   /** That nothing stands against the camera. */
   protected readonly ready = computed(() => {
     const camera = this.viewpoint.camera();
-    return this.step() === 'cameras' && camera ? `${camera.name} is ready to hand on: every check is content.` : '';
+    return this.step() === 'cameras' && camera ? `${camera.name} is ready to hand on.` : '';
   });
 }

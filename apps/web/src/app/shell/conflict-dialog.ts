@@ -4,12 +4,7 @@ import type { Entity, Operation } from '@arvex/core';
 import { entityIn } from '@arvex/core';
 import type { Conflict } from '../data';
 import { ProjectStore } from '../data';
-
-interface Difference {
-  readonly field: string;
-  readonly mine: string;
-  readonly theirs: string;
-}
+import { differencesOf } from './difference-words';
 
 /** Two people changed the same thing: both versions, and the choice between them. */
 @Component({
@@ -48,6 +43,7 @@ interface Difference {
   styles: `
     table {
       width: 100%;
+      table-layout: fixed;
       border-collapse: collapse;
       font-size: 12px;
     }
@@ -61,7 +57,7 @@ interface Difference {
     th {
       padding: 5px 8px;
       border-top: 1px solid var(--line-soft);
-      overflow-wrap: anywhere;
+      overflow-wrap: break-word;
     }
     mat-dialog-actions {
       gap: 8px;
@@ -72,7 +68,7 @@ export class ConflictDialog {
   protected readonly conflict = inject<Conflict>(MAT_DIALOG_DATA);
   private readonly project = inject(ProjectStore).project();
   protected readonly differences = this.conflict.waiting.change.operations.flatMap((operation) =>
-    operation.op === 'patch' ? differencesIn(operation, this.entityOf(operation)) : [],
+    operation.op === 'patch' ? differencesOf(operation, this.entityOf(operation), this.project) : [],
   );
   protected readonly name = this.nameOf();
 
@@ -84,18 +80,4 @@ export class ConflictDialog {
     const { theirs } = this.conflict;
     return theirs && 'name' in theirs ? `“${theirs.name}”` : 'the same thing';
   }
-}
-
-function differencesIn(operation: Extract<Operation, { op: 'patch' }>, theirs: Entity | undefined): Difference[] {
-  const other = (theirs ?? {}) as Record<string, unknown>;
-  return Object.entries(operation.fields)
-    .map(([field, mine]) => ({ field, mine: textOf(mine), theirs: textOf(other[field]) }))
-    .filter(({ mine, theirs: text }) => mine !== text);
-}
-
-const LONGEST_TEXT = 160;
-
-function textOf(value: unknown): string {
-  const text = typeof value === 'string' ? value : JSON.stringify(value ?? 'deleted');
-  return text.length > LONGEST_TEXT ? `${text.slice(0, LONGEST_TEXT)} …` : text;
 }

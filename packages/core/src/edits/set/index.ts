@@ -2,3 +2,4 @@ export * from './arrange';
 export * from './light';
 export * from './placement-motion';
 export * from './placements';
+export * from './starting-places';

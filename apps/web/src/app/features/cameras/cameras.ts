@@ -60,6 +60,7 @@ export class Cameras {
     const made = Object.values(this.store.project()?.cameras ?? {}).find(({ id }) => !before.has(id));
     if (!made) return;
     this.playhead.lookThrough(made.id);
+    if (before.size === 0) this.workspace.show('picture', 'upper');
     this.notices.done(`${made.name} sees what ${what}.`);
   }
 

@@ -1,3 +1,4 @@
+export { ComfortReport } from './comfort-report';
 export { Keys } from './keys';
 export type { Track } from './tracks';
 export { Tracks } from './tracks';

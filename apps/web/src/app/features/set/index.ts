@@ -5,3 +5,4 @@ export { PlanTools } from './plan-tools';
 export { PuttingPrompt } from './putting-prompt';
 export { provideSet } from './provide-set';
 export { Walk } from './walk';
+export { StartPanel } from './start-panel';

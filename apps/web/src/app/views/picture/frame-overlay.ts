@@ -15,8 +15,8 @@ import {
   windowShare,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Framing } from '../../features/cameras';
-import { Playhead, Viewpoint } from '../../session';
+import { Framing, Meter } from '../../features/cameras';
+import { Playhead, Viewpoint, Workspace } from '../../session';
 import { followDrag, signedDegrees } from '../../ui';
 
 const FIT_NAMES = {
@@ -54,6 +54,8 @@ export class FrameOverlay {
   private readonly playhead = inject(Playhead);
   private readonly viewpoint = inject(Viewpoint);
   protected readonly framing = inject(Framing);
+  private readonly meter = inject(Meter);
+  private readonly workspace = inject(Workspace);
   readonly state = input.required<CameraState>();
   /** What of the film plane fills the pane. */
   readonly window = input.required<FilmWindow>();
@@ -116,6 +118,12 @@ export class FrameOverlay {
     const { x, y, width, height } = this.frame();
     const [cx, cy] = [x + width / 2, y + height / 2];
     return `M${cx - 11} ${cy}h22M${cx} ${cy - 11}v22`;
+  });
+  /** Where the meter reads a spot, while it does. */
+  protected readonly spot = computed(() => {
+    if (this.meter.mode() !== 'spot' || this.workspace.step() !== 'cameras') return undefined;
+    const [[u, v], { x, y, width, height }] = [this.meter.spot(), this.frame()];
+    return { x: x + u * width, y: y + v * height };
   });
   /** The horizon, level in the world: where it lies in the frame and how it leans. */
   protected readonly level = computed(() => {

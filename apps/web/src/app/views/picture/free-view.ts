@@ -6,12 +6,14 @@ import type { Pose } from '@arvex/core';
 import { deliveredWindow, paneWindow, windowShare } from '@arvex/core';
 import type { Picked } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
+import { ProjectStore } from '../../data';
 import type { ShownView } from '../../drawing';
 import { Pictures } from '../../drawing';
 import { Cameras } from '../../features/cameras';
-import { SetPieces, Walk } from '../../features/set';
+import { SetPieces, StartPanel, Walk } from '../../features/set';
 import { FreeCamera, Playhead, Selection, Viewpoint, Workspace } from '../../session';
 import { ActionButton } from '../../ui';
+import { GroundGrid } from './ground-grid';
 import { groundUnder } from './ground-under';
 import { LookAbout } from './look-about';
 import { PieceHandles } from './piece-handles';
@@ -23,12 +25,13 @@ const REST_SAMPLES = [4] as const;
 /** A free look at the set. The thin frame is what a camera made here would deliver. */
 @Component({
   selector: 'arvex-free-view',
-  imports: [ActionButton, LookAbout, MatIcon, MatTooltip, PieceHandles, RigOverlay],
+  imports: [ActionButton, GroundGrid, LookAbout, MatIcon, MatTooltip, PieceHandles, RigOverlay, StartPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './free-view.html',
   styleUrl: './free-view.scss',
 })
 export class FreeView implements AfterViewInit, OnDestroy {
+  private readonly store = inject(ProjectStore);
   private readonly freeCamera = inject(FreeCamera);
   protected readonly viewpoint = inject(Viewpoint);
   private readonly workspace = inject(Workspace);
@@ -66,6 +69,17 @@ export class FreeView implements AfterViewInit, OnDestroy {
   };
   /** Things can be chosen and handled in the Set step. */
   protected readonly handling = computed(() => this.workspace.step() === 'set' && !this.walk.on());
+
+  /** Nothing stands in the set, and no camera looks at it, yet; and whether it has any ground. */
+  protected readonly nothing = computed(() => {
+    const project = this.store.project();
+    const upper = this.workspace.views().upper === 'free';
+    return upper && project && Object.keys(project.placements).length + Object.keys(project.cameras).length === 0;
+  });
+  protected readonly groundless = computed(() => {
+    const project = this.store.project();
+    return project !== undefined && !Object.values(project.placements).some((one) => one.visible);
+  });
 
   constructor() {
     effect(() => {

@@ -22,7 +22,7 @@ import type { ShownView } from '../../drawing';
 import { Pictures, StageHost } from '../../drawing';
 import { ClipSurvey, PictureTools, Steering } from '../../features/cameras';
 import { Marks } from '../../features/moves';
-import { SetPieces } from '../../features/set';
+import { SetPieces, StartPanel } from '../../features/set';
 import type { Seen } from '../../session';
 import { Playhead, Selection, Viewpoint, Workspace } from '../../session';
 import { cameraColour } from '../../ui';
@@ -54,6 +54,7 @@ const MARGIN = 0.025;
     PictureToolbar,
     PieceHandles,
     ReferenceLayer,
+    StartPanel,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './picture.html',
@@ -61,7 +62,7 @@ const MARGIN = 0.025;
 })
 export class Picture implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
-  private readonly playhead = inject(Playhead);
+  protected readonly playhead = inject(Playhead);
   protected readonly steering = inject(Steering);
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly workspace = inject(Workspace);
@@ -98,7 +99,9 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected readonly emptiness = computed(() => {
     const [project, seen] = [this.project(), this.seen()];
     if (!project || !seen || this.viewpoint.throughState()) return undefined;
+    if (Object.keys(project.placements).length + Object.keys(project.cameras).length === 0) return 'nothing' as const;
     if (Object.keys(project.cameras).length === 0) return 'no-camera' as const;
+    if (seen.mode === 'cut' && Object.keys(project.shots).length === 0) return 'no-shots' as const;
     return seen.shot ? ('no-camera-in-shot' as const) : ('no-shot' as const);
   });
   protected readonly markHere = computed(() => {

@@ -363,9 +363,12 @@ export class Plan implements AfterViewInit, OnDestroy {
 
   /** A project is first seen whole. */
   private fit(): void {
-    const id = this.store.project()?.head.id;
-    if (id === undefined || id === this.fitted || this.size().width <= 1) return;
-    this.fitted = id;
+    const project = this.store.project();
+    if (!project || this.size().width <= 1) return;
+    // What is first put into an empty set is looked at anew.
+    const key = `${project.head.id} ${Object.keys(project.placements).length > 0}`;
+    if (key === this.fitted) return;
+    this.fitted = key;
     untracked(() => this.showAll());
   }
 }

@@ -3,11 +3,11 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Shot } from '@arvex/core';
-import { cutOf, framesInFlicks, framesPerSecond, marksInOrder, moveOf } from '@arvex/core';
+import { cutOf, framesInFlicks, framesPerSecond } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Thumbnails } from '../../drawing';
-import { Marks } from '../../features/moves';
 import { Playhead, Viewpoint } from '../../session';
+import { CameraTrack } from './camera-track';
 import { ActionButton, Bitmap, cameraColour, followDrag, IconButton, rateText, Switch } from '../../ui';
 
 /** Width of one picture in the strip, pixels. */
@@ -31,7 +31,7 @@ interface Block {
 /** The shots as a strip of frames in time (or the marks of one camera), the playhead and the transport. */
 @Component({
   selector: 'arvex-reel',
-  imports: [ActionButton, IconButton, Switch, Bitmap, MatIcon, MatTooltip],
+  imports: [ActionButton, CameraTrack, IconButton, Switch, Bitmap, MatIcon, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './reel.html',
   styleUrl: './reel.scss',
@@ -40,9 +40,8 @@ export class Reel implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
   private readonly viewpoint = inject(Viewpoint);
-  protected readonly marks = inject(Marks);
   protected readonly thumbnails = inject(Thumbnails);
-  private readonly width = signal(1000);
+  protected readonly width = signal(1000);
   private readonly observer = new ResizeObserver(([entry]) =>
     this.width.set(Math.round(entry?.contentRect.width ?? 1000)),
   );
@@ -85,31 +84,6 @@ export class Reel implements AfterViewInit, OnDestroy {
         number: camera?.number,
       };
     });
-  });
-
-  /** In camera mode: marks of the camera, and the stretches of scene time that the cut uses. */
-  protected readonly shownMarks = computed(() => {
-    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
-    if (!project || !camera || this.playhead.mode() !== 'camera') return [];
-    return marksInOrder(moveOf(project, camera.id)).map((mark) => ({
-      mark,
-      frame: this.marks.frameOf(mark),
-      sceneFlicks: this.marks.sceneFlicks(mark),
-      cameraId: camera.id,
-    }));
-  });
-  protected readonly used = computed(() => {
-    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
-    if (!project || !camera || this.playhead.mode() !== 'camera') return [];
-    const { rate } = project.head;
-    return Object.values(project.shots)
-      .filter((shot) => shot.cameraId === camera.id)
-      .map((shot) => ({
-        shot,
-        start: framesInFlicks(shot.sceneStartFlicks, rate),
-        count: framesInFlicks(shot.durationFlicks, rate),
-        colour: cameraColour(camera.number),
-      }));
   });
 
   /** Where the focus goes over to somebody: of the camera alone, or of every shot of the cut. */

@@ -17,11 +17,12 @@ import { CameraBench } from '../camera-bench';
 import { Focus } from '../focus';
 import type { Keep } from '../lenses';
 import { Lenses } from '../lenses';
+import { Subjects } from '../subjects';
 
-const SIDES: readonly { id: AngleSide; name: string; label: string }[] = [
-  { id: 'horizontal', name: 'across', label: 'Angle of view' },
-  { id: 'vertical', name: 'upright', label: 'Angle upright' },
-  { id: 'diagonal', name: 'diagonal', label: 'Angle diagonal' },
+const SIDES: readonly { id: AngleSide; name: string; label: string; sign: string }[] = [
+  { id: 'horizontal', name: 'across', label: 'Angle of view', sign: '↔' },
+  { id: 'vertical', name: 'upright', label: 'Angle upright', sign: '↕' },
+  { id: 'diagonal', name: 'diagonal', label: 'Angle diagonal', sign: '⤢' },
 ];
 const KEEPS: readonly { id: Keep; name: string }[] = [
   { id: 'lens', name: 'keep the lens' },
@@ -44,6 +45,7 @@ export class LensCard {
   protected readonly lenses = inject(Lenses);
   private readonly dialog = inject(MatDialog);
   private readonly focus = inject(Focus);
+  private readonly seen = inject(Subjects);
   protected readonly sides = SIDES;
   protected readonly keeps = KEEPS;
   protected readonly formats = [
@@ -70,6 +72,15 @@ export class LensCard {
     ...this.kits().map(({ name, lenses }) => ({ id: name, name, detail: `${lenses.length} lenses` })),
     { id: EDIT_KITS, name: 'Edit lens kits …', detail: '' },
   ]);
+  /** What the chosen way of keeping will do, said before it is done. */
+  protected readonly keepDoes = computed(() => {
+    const keep = this.lenses.keep();
+    if (keep === 'lens') return 'A new film back shows more or less; the camera stays where it is.';
+    if (keep === 'angle')
+      return 'A new film back gets the focal length that sees the same angle; a new lens changes it.';
+    const name = this.seen.about()?.name ?? 'what is in focus';
+    return `The camera goes nearer or away, so that ${name} stays as large, and as sharp.`;
+  });
   protected readonly back = computed(() => this.bench.camera()?.filmBack);
   protected readonly format = computed(() => {
     const back = this.back();

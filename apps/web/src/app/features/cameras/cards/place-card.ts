@@ -19,10 +19,10 @@ import { ClipSurvey } from '../clip-survey';
 import { PictureTools } from '../picture-tools';
 import { Subjects } from '../subjects';
 
-const PLACES: readonly { channel: Channel; name: string; axis: string }[] = [
-  { channel: 'positionX', name: 'East', axis: 'x' },
-  { channel: 'positionY', name: 'Height', axis: 'y' },
-  { channel: 'positionZ', name: 'South', axis: 'z' },
+const PLACES: readonly { channel: Channel; name: string; short: string; axis: string }[] = [
+  { channel: 'positionX', name: 'East', short: 'E', axis: 'x' },
+  { channel: 'positionY', name: 'Height', short: 'up', axis: 'y' },
+  { channel: 'positionZ', name: 'South', short: 'S', axis: 'z' },
 ];
 const TURNS: readonly { channel: Channel; name: string }[] = [
   { channel: 'pan', name: 'pan' },
