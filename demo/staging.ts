@@ -31,7 +31,13 @@ export interface DemoCamera {
 }
 
 /** Exposure of the evening, for cameras that follow the project. */
-export const exposed = { ...HEAD_DEFAULTS.exposure, iso: 500, ndStops: 0 };
+// Evening: ISO takes light up before the lens is stopped.
+export const exposed: Camera['exposure'] = {
+  ...HEAD_DEFAULTS.exposure,
+  iso: 500,
+  ndStops: 0,
+  absorbers: ['iso', 'nd', 'shutter', 'stop'],
+};
 
 /** A prime of the standard kit. */
 export function lens(focalLengthMm: number): Camera['lens'] {
@@ -72,7 +78,7 @@ export function mark(index: number, at: Vector, aim: Vector, values: ChannelValu
 
 /** Puts a camera on a rig that goes through its marks. */
 export function on(rig: Rig, index: number): (given: DemoEdit) => Edit {
-  return ({ project, cameraId }) => changeRig(project, cameraId, rig, frame(index)).edit;
+  return ({ project, cameraId }) => changeRig(project, cameraId, rig, frame(index), 'as-the-rig').edit;
 }
 
 /** Lets the focus follow somebody. */

@@ -46,7 +46,9 @@ describe('read-outs', () => {
     expect([signedDegrees(1.24), signedDegrees(-0.04), signedDegrees(-3)]).toEqual(['+1.2°', '0.0°', '-3.0°']);
     expect([durationText(48.4), durationText(200), durationText(-1)]).toEqual(['48 s', '3 min 20 s', '0 s']);
     const { project, cameraId } = projectWithCamera();
-    expect(cameraLine(cameraAt(project, cameraId, 0))).toMatch(/^35 mm · S35 3-perf · ƒ[\d.]+ · 1\/48 · EV [\d.]+ · ND 3$/);
+    expect(cameraLine(cameraAt(project, cameraId, 0))).toMatch(
+      /^35 mm · S35 3-perf · ƒ[\d.]+ · 1\/48 · EV [\d.]+ · ND 3$/,
+    );
     const { lens } = project.cameras[cameraId]!;
     const flat = after(project, setCamera(project, cameraId, 'Parallel', { lens: { ...lens, parallelWidthM: 6 } }));
     expect(cameraLine(cameraAt(flat, cameraId, 0))).toMatch(/^parallel, 6 m · /);

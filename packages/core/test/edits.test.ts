@@ -171,7 +171,7 @@ const content = (one: Project) =>
 describe('every edit', () => {
   const setId = () => Object.keys(project.sets)[0] as string;
   const at = () => frame(24);
-  const options = { subjectsFollow: true };
+  const options = { along: 'both' as const };
   const EDITS: Readonly<Record<string, () => Edit>> = {
     'a camera is copied': () => duplicateCamera(project, ids.first, nextId()),
     'a camera goes': () => deleteCamera(project, ids.first),
@@ -439,11 +439,11 @@ describe('a move retimed with its subjects', () => {
       return motion.kind === 'path' ? [motion.startFlicks, motion.speedMps] : [];
     };
     const [, speed = 0] = start(project);
-    const later = after(project, shiftMove(project, ids.first, frame(24), { subjectsFollow: true }));
+    const later = after(project, shiftMove(project, ids.first, frame(24), { along: 'both' as const }));
     expect(start(later)).toEqual([frame(24), speed]);
-    const slower = after(project, stretchMove(project, ids.first, frame(144), { subjectsFollow: true }));
+    const slower = after(project, stretchMove(project, ids.first, frame(144), { along: 'both' as const }));
     expect(start(slower)[1]).toBeCloseTo(speed / 2, 9);
-    const alone = after(project, stretchMove(project, ids.first, frame(144), { subjectsFollow: false }));
+    const alone = after(project, stretchMove(project, ids.first, frame(144), { along: 'camera' as const }));
     expect(start(alone)).toEqual(start(project));
     expect(flicksFromSeconds(6)).toBe(frame(144));
   });

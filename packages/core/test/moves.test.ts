@@ -494,7 +494,7 @@ describe('retiming', () => {
 
   it('stretches, reverses and ramps over the length that was asked for', () => {
     const { project, cameraId } = two();
-    const long = after(project, stretchMove(project, cameraId, frame(96), { subjectsFollow: false }));
+    const long = after(project, stretchMove(project, cameraId, frame(96), { along: 'camera' as const }));
     expect(cameraAt(long, cameraId, frame(120)).positionM[0]).toBeCloseTo(4, 9);
     expect(cameraAt(long, cameraId, frame(72)).positionM[0]).toBeCloseTo(2, 9);
     const back = after(project, reverseMove(project, cameraId));
@@ -509,9 +509,9 @@ describe('retiming', () => {
   it('keeps seconds or frame numbers at another rate, as it says', () => {
     const { project, cameraId } = two();
     const rate = { frames: 30, seconds: 1 };
-    const seconds = after(project, changeRate(project, rate, 'seconds', { subjectsFollow: true }));
+    const seconds = after(project, changeRate(project, rate, 'seconds', { along: 'both' as const }));
     expect(cameraAt(seconds, cameraId, flicksFromSeconds(3)).positionM[0]).toBeCloseTo(4, 9);
-    const frames = after(project, changeRate(project, rate, 'frames', { subjectsFollow: true }));
+    const frames = after(project, changeRate(project, rate, 'frames', { along: 'both' as const }));
     expect(cameraAt(frames, cameraId, flicksAtFrame(72, rate)).positionM[0]).toBeCloseTo(4, 9);
   });
 

@@ -73,7 +73,7 @@ interface Stepped {
 type Step = (project: Project, cameraId: string) => Stepped;
 
 const spanIn = (project: Project, cameraId: string) => sceneSpanOf(moveOf(project, cameraId)) ?? ([0, 0] as const);
-const still = { subjectsFollow: true };
+const still = { along: 'both' as const };
 
 const anyStep = (other: string): fc.Arbitrary<Step> =>
   fc.oneof(

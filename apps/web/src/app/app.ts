@@ -34,6 +34,7 @@ import { Reel, ViewTabs } from './views';
     '(window:keyup)': 'keyUp($event)',
     '(window:dragover)': '$event.preventDefault()',
     '(window:drop)': 'drop($event)',
+    '(window:pointerdown)': 'pointed()',
     '[class.folded]': 'workspace.folded() && !step().lower',
     '[style.--bench-width.px]': 'workspace.layout().bench',
     '[style.--picture-share]': 'workspace.layout().picture',
@@ -59,6 +60,8 @@ export class App {
     return steps.find(({ id }) => id === this.workspace.step()) ?? (steps[0] as Step);
   });
 
+  /** Whether the focus is moved by keys at the moment. */
+  private byKeys = false;
   private entered = '';
 
   constructor() {
@@ -108,12 +111,18 @@ export class App {
     }
   }
 
+  /** The pointer takes over from the keys. Gives nothing back: `false` would take the press from everything under it. */
+  protected pointed(): void {
+    this.byKeys = false;
+  }
+
   protected key(event: KeyboardEvent): void {
     const target = event.target as HTMLElement;
+    if (event.key === 'Tab') this.byKeys = true;
     if (event.defaultPrevented || this.dialog.openDialogs.length > 0) return;
     if (target.matches(FOR_TYPING) && !event.ctrlKey && !event.metaKey) return;
     if (target.matches(FOR_TYPING) && /^[zayxcv]$/i.test(event.key)) return;
-    if (ownsKey(target, event)) return;
+    if (ownsKey(target, event, this.byKeys)) return;
     if (document.querySelector('.mat-mdc-menu-panel')) return;
     // What is being typed belongs to what is shown now, not to what the action chooses.
     const letGo = () => target.matches(FOR_TYPING) && target.blur();

@@ -10,12 +10,22 @@ const OWNERS: readonly (readonly [selector: string, keys: readonly string[]])[] 
   ],
 ];
 
-/** What is pressed by Space and Enter once the focus is seen on it: a button that was clicked leaves them to the transport. */
+/** What is ticked by Space however the focus came there. */
+const CHECKED = 'input[type=checkbox]';
+
+/** What is pressed by Space and Enter. */
 const PRESSED = 'button, summary, a[href], input[type=checkbox], input[type=color], [role=button], [role=treeitem]';
 
-/** Whether a key belongs to what has the focus, rather than to an action. */
-export function ownsKey(target: HTMLElement, { key, ctrlKey, metaKey, altKey }: KeyboardEvent): boolean {
+/**
+ * Whether a key belongs to what has the focus, rather than to an action.
+ * @param byKeys whether the focus came there by keys: a button that was clicked leaves Space to the transport.
+ */
+export function ownsKey(
+  target: HTMLElement,
+  { key, ctrlKey, metaKey, altKey }: KeyboardEvent,
+  byKeys: boolean,
+): boolean {
   if (ctrlKey || metaKey || altKey) return false;
-  if ((key === ' ' || key === 'Enter') && target.matches(PRESSED)) return target.matches(':focus-visible');
+  if ((key === ' ' || key === 'Enter') && target.matches(PRESSED)) return byKeys || target.matches(CHECKED);
   return OWNERS.some(([selector, keys]) => keys.includes(key) && target.closest(selector) !== null);
 }

@@ -51,17 +51,29 @@ const TRIED = [0.5, 0.2, 0.05, 0.01] as const;
  * numbers are keyed at the same times, and between them as often as it takes to stay within 5 cm and half a degree of it where the
  * rig can. What moved it without keys, as a subject or a repetition, moves it no more where the new rig has none of it: the
  * deviation says how far it goes from that.
+ * @param between how it goes between its keys: the way that it went, where this is left out, or as the new rig does by itself.
  */
-export function changeRig(project: Project, cameraId: string, rig: Rig, atFlicks: number): CloseEdit {
+export function changeRig(
+  project: Project,
+  cameraId: string,
+  rig: Rig,
+  atFlicks: number,
+  between: 'as-before' | 'as-the-rig' = 'as-before',
+): CloseEdit {
   const camera = existing(project, 'camera', cameraId);
-  const dense = denseNumbers(project, camera, rig);
+  const dense = denseNumbers(project, camera, rig, between === 'as-the-rig');
   let best: CloseEdit | undefined;
   for (const share of TRIED) {
     const edit = riggedAnew(project, camera, rig, atFlicks, dense, share);
     const made = { edit, deviation: closeness(project, edit, cameraId) };
     const { metres, degrees } = made.deviation;
     if (!best || metres < best.deviation.metres) best = made;
-    if (dense.times.length < 2 || (metres <= RIG_WITHIN.metres && degrees <= RIG_WITHIN.degrees)) return made;
+    if (
+      between === 'as-the-rig' ||
+      dense.times.length < 2 ||
+      (metres <= RIG_WITHIN.metres && degrees <= RIG_WITHIN.degrees)
+    )
+      return made;
   }
   return best as CloseEdit;
 }
@@ -75,7 +87,7 @@ interface DenseNumbers {
   readonly reachM: number;
 }
 
-function denseNumbers(project: Project, camera: Camera, rig: Rig): DenseNumbers {
+function denseNumbers(project: Project, camera: Camera, rig: Rig, keysOnly: boolean): DenseNumbers {
   const times = keyTimes(project, camera.id);
   const next: Camera = { ...camera, rig };
   const turns =
@@ -85,7 +97,8 @@ function denseNumbers(project: Project, camera: Camera, rig: Rig): DenseNumbers 
   if (keyed.size === 0) return { times: [], keyed, curves: {}, reachM: 1 };
   const resting = channelValuesAt(next, undefined, 0);
   let [near, reachM] = [undefined as number | undefined, 1];
-  const moments = keyed.size < 2 ? [...keyed] : timesOf(project, from, to, [...keyed]);
+  const moments =
+    keysOnly || keyed.size < 2 ? [...keyed].sort((a, b) => a - b) : timesOf(project, from, to, [...keyed]);
   const curves: Record<string, Key[]> = {};
   for (const clockFlicks of moments) {
     const { state, sceneFlicks } = seenAtClock(project, camera.id, clockFlicks);

@@ -18,58 +18,46 @@ export function moveSpan(project: Project, cameraId: string): readonly [number, 
   return span;
 }
 
-/** Whether subjects that move are retimed with the camera, or go on as they do. */
+/** What goes along when time is stretched: the camera's move, the subjects that move, or both. */
+export const GOES_ALONG = ['camera', 'subjects', 'both'] as const;
+
+export type GoesAlong = (typeof GOES_ALONG)[number];
+
 export interface RetimeOptions {
-  readonly subjectsFollow: boolean;
+  readonly along: GoesAlong;
 }
 
 /**
  * Stretches a camera's move to another length of whole frames, its first key staying where it is. Racks and the hand's times go
  * with it. Keys within come to stand where they belong, between frames too: the way in space stays as it is.
  */
-export function stretchMove(
-  project: Project,
-  cameraId: string,
-  lengthFlicks: number,
-  { subjectsFollow }: RetimeOptions,
-): Edit {
+export function stretchMove(project: Project, cameraId: string, lengthFlicks: number, { along }: RetimeOptions): Edit {
   const [first, last] = moveSpan(project, cameraId);
   const frame = flicksPerFrame(project.head.rate);
   if (!(lengthFlicks >= frame)) throw new CoreError('out-of-range', 'A move lasts at least one frame.', 'length');
   if (last === first) throw new CoreError('out-of-range', 'One key has no length. Set another one first.', 'length');
   const whole = Math.round(lengthFlicks / frame) * frame;
   const name = `Stretch the move of ${existing(project, 'camera', cameraId).name} to ${framesInFlicks(whole, project.head.rate)} frames`;
-  return retimed(project, cameraId, name, { timeScale: whole / (last - first), aboutFlicks: first }, subjectsFollow);
+  return retimed(project, cameraId, name, { timeScale: whole / (last - first), aboutFlicks: first }, along);
 }
 
 /** Moves a whole move to another time, not before the scene begins. */
-export function shiftMove(
-  project: Project,
-  cameraId: string,
-  byFlicks: number,
-  { subjectsFollow }: RetimeOptions,
-): Edit {
+export function shiftMove(project: Project, cameraId: string, byFlicks: number, { along }: RetimeOptions): Edit {
   const [first] = moveSpan(project, cameraId);
   const name = `Begin the move of ${existing(project, 'camera', cameraId).name} at another time`;
   // What began before the scene already may stay there.
   const shiftFlicks = Math.max(Math.min(0, -first), Math.round(byFlicks));
-  return retimed(project, cameraId, name, { shiftFlicks }, subjectsFollow);
+  return retimed(project, cameraId, name, { shiftFlicks }, along);
 }
 
-function retimed(
-  project: Project,
-  cameraId: string,
-  name: string,
-  mapping: TimeMapping,
-  subjectsFollow: boolean,
-): Edit {
+function retimed(project: Project, cameraId: string, name: string, mapping: TimeMapping, along: GoesAlong): Edit {
   const move = existing(project, 'move', moveOf(project, cameraId)?.id ?? cameraId);
-  const operations = [
+  const camera = [
     patching(project, 'move', move.id, mappedMove(move, mapping)),
     ...cameraPatch(project, cameraId, mappedCamera(existing(project, 'camera', cameraId), mapping)),
-    ...(subjectsFollow ? retimedSubjects(project, mapping) : []),
   ];
-  return { name, operations };
+  const subjects = along === 'camera' ? [] : retimedSubjects(project, mapping);
+  return { name, operations: [...(along === 'subjects' ? [] : camera), ...subjects] };
 }
 
 /** Lets a move run backward over the same stretch of time, its racks and its hand with it. */

@@ -40,24 +40,62 @@ export function trackThrough(
   const closed = length > 50 * CLOSES_M && distanceBetween(first, last) < CLOSES_M && places.length > 3;
   const least = closed ? 3 : 2;
   const fixed = through.map((place) => along[places.indexOf(place)] ?? 0).filter((at) => at > 0 && at < length);
-  const even = (count: number): FittedTrack =>
-    END_PIECES.map((end) =>
-      fitted(
-        spread(length, count, closed, fixed, end).map((at) => placeAt(places, along, at)),
-        closed,
-        places,
-      ),
-    ).reduce((best, track) => (track.offM < best.offM ? track : best));
-  if ('count' in wish) return even(Math.max(least, Math.min(MOST_NODES, Math.round(wish.count))));
+  const at = (distances: readonly number[]) =>
+    fitted(
+      distances.map((distanceM) => placeAt(places, along, distanceM)),
+      closed,
+      places,
+    );
+  const even = (count: number): Spread =>
+    END_PIECES.map((end) => {
+      const distances = spread(length, count, closed, fixed, end);
+      return { distances, track: at(distances) };
+    }).reduce((best, one) => (one.track.offM < best.track.offM ? one : best));
+  if ('count' in wish) return even(Math.max(least, Math.min(MOST_NODES, Math.round(wish.count)))).track;
   for (let count = least; count <= MOST_EVEN + fixed.length; count++) {
-    const track = even(count);
-    if (track.offM <= wish.withinM) return track;
+    const spaced = even(count);
+    if (spaced.track.offM <= wish.withinM) return spaced.track;
+    // What is nearly enough is so once its nodes are moved a little.
+    const moved = spaced.track.offM < wish.withinM * NEARLY ? shifted(spaced, at, fixed) : spaced.track;
+    if (moved.offM <= wish.withinM) return moved;
   }
   return bent(places, closed, wish.withinM, through);
 }
 
+/** Nodes at distances along a way, and the track that they make. */
+interface Spread {
+  readonly distances: readonly number[];
+  readonly track: FittedTrack;
+}
+
+/** How much farther off than wished a track may be for moving its nodes to be worth while. */
+const NEARLY = 1.8;
+
+/** Shares of the way to the next node by which one is moved, from coarse to fine. */
+const SHIFTS = [0.12, -0.12, 0.05, -0.05] as const;
+
+/** The track once each node that is not fixed was moved along the way as long as that brings it nearer. */
+function shifted(
+  { distances: given, track: first }: Spread,
+  at: (distances: readonly number[]) => FittedTrack,
+  fixed: readonly number[],
+): FittedTrack {
+  let [distances, best] = [given, first];
+  for (const share of [...SHIFTS, ...SHIFTS]) {
+    for (let i = 1; i < distances.length - 1; i++) {
+      const [before, here, after] = [distances[i - 1] ?? 0, distances[i] ?? 0, distances[i + 1] ?? 0];
+      if (fixed.includes(here)) continue;
+      const to = here + share * (share > 0 ? after - here : here - before);
+      const next = distances.map((one, k) => (k === i ? to : one));
+      const track = at(next);
+      if (track.offM < best.offM) [distances, best] = [next, track];
+    }
+  }
+  return best;
+}
+
 /** Lengths of the first and last piece of a track that are tried, beside its other pieces. */
-const END_PIECES = [1, 0.6, 0.35];
+const END_PIECES = [1, 0.75, 0.6, 0.5, 0.4, 0.3];
 
 /** Distances of so many nodes along a way: at those that are fixed, and between them as evenly as it comes. */
 function spread(length: number, count: number, closed: boolean, fixed: readonly number[], end: number): number[] {

@@ -40,7 +40,7 @@ export function rateEffects(project: Project, rate: Rate, keep: RateKeeps): Rate
  * Gives the project another frame rate. Keeping seconds leaves every key where it is in time and rounds shots to whole
  * frames; keeping frames moves every key, rack and hand so that it stays on its frame number.
  */
-export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { subjectsFollow }: RetimeOptions): Edit {
+export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { along }: RetimeOptions): Edit {
   const mapping = mappingTo(project, rate, keep);
   const frame = flicksPerFrame(rate);
   const operations: Operation[] = [patching(project, 'project', project.head.id, { rate: { ...rate } })];
@@ -48,13 +48,13 @@ export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { subj
     operations.push(patching(project, 'shot', shot.id, mappedShot(shot, mapping, frame)));
   }
   if (keep === 'frames') {
-    for (const move of Object.values(project.moves)) {
+    for (const move of along === 'subjects' ? [] : Object.values(project.moves)) {
       operations.push(patching(project, 'move', move.id, mappedMove(move, mapping)));
     }
-    for (const camera of Object.values(project.cameras)) {
+    for (const camera of along === 'subjects' ? [] : Object.values(project.cameras)) {
       operations.push(...cameraPatch(project, camera.id, mappedCamera(camera, mapping)));
     }
-    if (subjectsFollow) operations.push(...retimedSubjects(project, mapping));
+    if (along !== 'camera') operations.push(...retimedSubjects(project, mapping));
   }
   return { name: `${rateLabel(rate)} frames a second, ${keep} kept`, operations };
 }

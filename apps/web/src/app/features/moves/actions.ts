@@ -65,15 +65,21 @@ export function moveActions(): ActionSource {
     { name: 'Bake the move to keys', words: 'flatten sticks', when: movesAtAll, run: () => rigs.bake() },
     {
       name: 'Reverse the move',
-      words: 'retime backwards',
+      words: 'backwards',
       when: movesAtAll,
       run: () => moves.edit((project, cameraId) => reverseMove(project, cameraId)),
     },
     {
       name: 'Space the marks evenly',
-      words: 'retime even',
+      words: 'even distribute',
       when: () => marks.marks().length > 2,
       run: () => moves.edit((project, cameraId) => spaceMarks(project, cameraId, moves.frameFlicks())),
+    },
+    {
+      name: 'Come to rest at the last mark',
+      words: 'settle ease stop soften',
+      when: () => marks.marks().length > 1,
+      run: () => marks.settleLast(),
     },
     {
       name: 'Take the whole move away',

@@ -1,8 +1,21 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { Mark } from '@arvex/core';
-import { flicksPerFrame, framesInFlicks, marksInOrder, moveOf, removeMark, sceneOfMark, setMark } from '@arvex/core';
+import {
+  flicksPerFrame,
+  framesInFlicks,
+  marksInOrder,
+  moveOf,
+  removeMark,
+  restOf,
+  sceneOfMark,
+  setMark,
+  setRest,
+} from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Playhead, Viewpoint } from '../../session';
+
+/** A camera comes to rest over about so long, seconds. */
+const USUAL_REST_S = 0.8;
 
 /** Marks of the camera looked through: composed poses at times. */
 @Injectable({ providedIn: 'root' })
@@ -30,6 +43,14 @@ export class Marks {
   remove(mark: Mark): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (project && camera) this.store.commit(removeMark(project, camera.id, mark.id));
+  }
+
+  /** Lets the camera come to rest at its last mark over a usual time, or longer where it does so already. */
+  settleLast(): void {
+    const [project, camera, last] = [this.store.project(), this.viewpoint.camera(), this.marks().at(-1)];
+    if (!project || !camera || !last) return;
+    const restS = Math.max(USUAL_REST_S, restOf(moveOf(project, camera.id), last));
+    this.store.commit(setRest(project, camera.id, last.id, restS));
   }
 
   /** Goes to the time of a mark, looking through its camera alone. */

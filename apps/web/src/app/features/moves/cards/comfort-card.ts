@@ -165,6 +165,6 @@ export class ComfortCard {
     if (!span) return;
     const frame = this.moves.frameFlicks();
     const length = Math.ceil(((span[1] - span[0]) * factor) / frame) * frame;
-    this.moves.edit((project, cameraId) => stretchMove(project, cameraId, length, { subjectsFollow: false }));
+    this.moves.edit((project, cameraId) => stretchMove(project, cameraId, length, { along: 'camera' }));
   }
 }

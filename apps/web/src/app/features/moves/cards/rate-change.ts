@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import type { RateKeeps } from '@arvex/core';
+import type { GoesAlong, RateKeeps } from '@arvex/core';
 import { changeRate, rateEffects, rateLabel, RATES } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { ChoiceField, Switch } from '../../../ui';
@@ -30,8 +30,8 @@ import { Moves } from '../moves';
   `,
 })
 export class RateChange {
-  /** Whether subjects that move are retimed too. */
-  readonly subjectsFollow = input.required<boolean>();
+  /** What keeps its frames when frames are kept. */
+  readonly along = input.required<GoesAlong>();
   private readonly store = inject(ProjectStore);
   private readonly moves = inject(Moves);
   protected readonly keep = signal<RateKeeps>('seconds');
@@ -55,7 +55,7 @@ export class RateChange {
   protected changeRate(): void {
     const rate = this.rates.find(({ id }) => id === this.rateId())?.rate;
     if (!rate) return;
-    const options = { subjectsFollow: this.subjectsFollow() };
+    const options = { along: this.along() };
     if (this.moves.edit((project) => changeRate(project, rate, this.keep(), options))) this.rateId.set(undefined);
   }
 }

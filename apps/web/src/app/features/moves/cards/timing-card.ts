@@ -1,18 +1,27 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import { FLICKS_PER_SECOND, rampMove, reverseMove, secondsFromFlicks, shiftMove, stretchMove } from '@arvex/core';
-import { Units } from '../../../session';
-import { Card, DurationField, NumberField, PERCENT } from '../../../ui';
+import {
+  FLICKS_PER_SECOND,
+  GOES_ALONG,
+  rampMove,
+  reverseMove,
+  secondsFromFlicks,
+  shiftMove,
+  stretchMove,
+} from '@arvex/core';
+import { remembered, Units } from '../../../session';
+import { Card, DurationField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';
 import { CopyMove } from './copy-move';
 import { RateChange } from './rate-change';
+import * as z from 'zod';
 
 /** How long a move lasts, when it begins, which way it runs, how its speed changes. */
 @Component({
   selector: 'arvex-timing-card',
-  imports: [DurationField, Card, CopyMove, MatIcon, MatTooltip, NumberField, RateChange],
+  imports: [DurationField, Card, CopyMove, MatIcon, MatTooltip, NumberField, RateChange, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './timing-card.html',
 })
@@ -22,7 +31,18 @@ export class TimingCard {
   protected readonly units = inject(Units);
   protected readonly percent = PERCENT;
 
-  protected readonly subjectsFollow = signal(false);
+  /** What goes along, in stretching, slow motion and another rate alike. */
+  protected readonly along = remembered('goes-along', z.enum(GOES_ALONG), 'both');
+  protected readonly goesAlong = [
+    { id: 'camera', name: 'camera', hint: 'The camera’s move alone; subjects keep their pace' },
+    { id: 'subjects', name: 'subjects', hint: 'Who walks or moves in the set; the camera keeps its pace' },
+    { id: 'both', name: 'both', hint: 'The camera and everything that moves in the set' },
+  ] as const;
+  protected readonly slows = [
+    { factor: 2, name: 'half speed', hint: 'Twice as long' },
+    { factor: 4, name: 'quarter speed', hint: 'Four times as long' },
+    { factor: 0.5, name: 'double speed', hint: 'Half as long' },
+  ] as const;
   protected readonly speeds = signal({ from: 0.5, to: 1.5 });
   protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
   protected readonly lengthFlicks = computed(() => {
@@ -37,8 +57,13 @@ export class TimingCard {
   );
 
   protected stretchTo(flicks: number): void {
-    const options = { subjectsFollow: this.subjectsFollow() };
+    const options = { along: this.along() };
     this.moves.edit((project, cameraId) => stretchMove(project, cameraId, flicks, options));
+  }
+
+  /** Everything that goes along, so many times as long. */
+  protected slowBy(factor: number): void {
+    this.stretchTo(Math.max(1, Math.round(this.frames() * factor)) * this.moves.frameFlicks());
   }
 
   protected stretchSeconds(seconds: number): void {
@@ -51,7 +76,7 @@ export class TimingCard {
 
   protected begin(frame: number): void {
     const by = Math.round(frame - this.begins()) * this.moves.frameFlicks();
-    const options = { subjectsFollow: this.subjectsFollow() };
+    const options = { along: this.along() };
     this.moves.edit((project, cameraId) => shiftMove(project, cameraId, by, options));
   }
 
