@@ -79,6 +79,7 @@ export const CAMERAS: readonly DemoCamera[] = [
       mark(120, [-3.4, 2.45, 3], [0.9, 2.66, 0], { focusDistance: 5.3 }),
       mark(236, [-11.2, 2.45, 4.9], [-4.9, 2.66, -0.25], { focusDistance: 8 }),
       on(PIER_RAIL, 120),
+      focusOn('keeper'),
     ],
   },
   {

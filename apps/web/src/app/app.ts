@@ -35,6 +35,7 @@ import { Reel, ViewTabs } from './views';
     '(window:dragover)': '$event.preventDefault()',
     '(window:drop)': 'drop($event)',
     '(window:pointerdown)': 'pointed()',
+    '[class.bench-open]': 'workspace.benchOpen()',
     '[class.folded]': 'workspace.folded() && !step().lower',
     '[style.--bench-width.px]': 'workspace.layout().bench',
     '[style.--picture-share]': 'workspace.layout().picture',

@@ -1,4 +1,5 @@
 import type { CameraState } from '../camera';
+import { distanceAlongAxis } from '../camera';
 import type { Edit } from '../edits';
 import { setCamera } from '../edits/camera';
 import { farthestUsedMm, subjectFraming } from '../framing';
@@ -6,7 +7,7 @@ import type { Camera, Channel, Placement, Project } from '../model';
 import { boundsOf, camerasInOrder, channelFace, moveOf } from '../model';
 import type { LensDemand, LensExcess } from '../optics';
 import { lensExcesses, STRONGEST_BARREL_PERCENT } from '../optics';
-import { isShown, placementAt, placementBox, subjectsIn } from '../set';
+import { isShown, placementAt, placementBox, subjectPointAt, subjectsIn } from '../set';
 import { difference, inverseRotation, turned } from '../space';
 import { framesInFlicks } from '../time';
 import type { Finding } from './finding';
@@ -198,6 +199,13 @@ function focusFindings(project: Project, camera: Camera, moments: readonly Momen
     const message = `${camera.name} follows focus on something that is gone`;
     found.push({ ...shared, code: 'focus-on-nothing', part: 'focus', message, mend: 'Choose a subject' });
   }
+  const behind = moments.find(({ atFlicks, state }) => isBehind(project, state, atFlicks));
+  if (behind) {
+    const name = project.placements[behind.state.focus.subjectId ?? '']?.name ?? 'a subject';
+    const message = `${camera.name} follows focus on ${name}, who is behind it${whenOf(project, behind.atFlicks, moments)}`;
+    const mend = 'Choose a subject';
+    found.push({ ...shared, code: 'focus-on-nothing', part: 'focus', message, mend, atFlicks: behind.atFlicks });
+  }
   const subjects = subjectsIn(project);
   const chosenId = camera.framing.subjectId;
   const chosen = chosenId === null ? undefined : project.placements[chosenId];
@@ -230,6 +238,14 @@ function focusFindings(project: Project, camera: Camera, moments: readonly Momen
     });
   }
   return found;
+}
+
+/** Whether whom the focus follows has come behind the camera. */
+function isBehind(project: Project, state: CameraState, atFlicks: number): boolean {
+  const { drivenBy, subjectId, rack } = state.focus;
+  const subject = project.placements[subjectId ?? ''];
+  if (drivenBy !== 'follow' || rack !== null || !subject) return false;
+  return distanceAlongAxis(state, subjectPointAt(project, subject, 'middle', atFlicks)) <= 0;
 }
 
 /** When something is first seen, in words; nothing where it is so from the beginning. */

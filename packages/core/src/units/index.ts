@@ -1,3 +1,2 @@
-export * from './duration';
 export * from './expression';
 export * from './length';

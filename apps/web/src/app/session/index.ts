@@ -3,7 +3,7 @@ export { ACTIONS, Actions, foundActions, keysText } from './actions';
 export { measuredAtRest } from './at-rest';
 export { FreeCamera } from './free-camera';
 export { Playhead } from './playhead';
-export { recall, remember, remembered } from './remembered';
+export { remembered } from './remembered';
 export type { Seen } from './seen';
 export { Selection } from './selection';
 export { Setting } from './setting';

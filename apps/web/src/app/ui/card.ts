@@ -26,7 +26,7 @@ import { Reveal } from './reveal';
       }
       <button type="button" class="open" [attr.aria-expanded]="open()" (click)="turn()">
         <span class="heading">{{ heading() }}</span>
-        <span class="summary num">{{ summary() }}</span>
+        <span class="summary num" [attr.title]="summary()">{{ summary() }}</span>
         <mat-icon>{{ open() ? 'keyboard_arrow_up' : 'keyboard_arrow_down' }}</mat-icon>
       </button>
     </header>

@@ -20,7 +20,12 @@ export function choicesOf<Id extends string>(ids: readonly Id[]): readonly Choic
   imports: [MatMenuModule, MatIcon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <button type="button" class="field" [matMenuTriggerFor]="menu">
+    <button
+      type="button"
+      class="field"
+      [attr.title]="name() + (detail() ? ', ' + detail() : '')"
+      [matMenuTriggerFor]="menu"
+    >
       <span class="visually-hidden">{{ label() }}:&ngsp;</span>
       <span class="name">{{ name() }}</span>&ngsp;
       <small class="num">{{ detail() }}</small>

@@ -5,7 +5,7 @@ import { ChangeDetectionStrategy, Component, input, output, signal } from '@angu
   selector: 'arvex-name-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <label class="field">
+    <label class="field" [attr.title]="value()">
       <input
         #box
         type="text"

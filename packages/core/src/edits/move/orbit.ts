@@ -17,7 +17,7 @@ import type { Timing, Way } from './sampled-way';
 import { sampledCurves, timingOf, withPieces } from './sampled-way';
 
 /** What is gone round: anything in the set, a point of the world, or, where neither is named, the point that is in focus. */
-export interface Middle {
+interface Middle {
   /** A figure is gone round at its eyes, other things at the middle of their bounds. */
   readonly subjectId: string | null;
   readonly pointM?: Vector;

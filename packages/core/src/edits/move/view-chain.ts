@@ -62,9 +62,14 @@ export function moveThroughViews(
     focusDistance: through(views.map(({ state }) => state.focus.distanceM)),
   };
   const kept = Object.entries(inSceneTime(project, cameraId)).filter(([channel]) => KEPT.has(channel));
-  const marks = views.map(({ name }, i): Mark => ({
+  // Views of several cameras may be called alike: their marks are told apart.
+  const named = views.map(({ name }, i) => {
+    const before = views.slice(0, i).filter((view) => view.name === name).length;
+    return before === 0 ? name : `${name}${before + 1}`;
+  });
+  const marks = views.map((_view, i): Mark => ({
     id: markIds[i] ?? '',
-    name,
+    name: named[i] ?? '',
     atFlicks: atFlicks + (times[i] ?? 0),
     leftOut: null,
   }));

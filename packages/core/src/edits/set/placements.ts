@@ -149,7 +149,7 @@ export function deletePlacements(project: Project, placementIds: readonly string
 }
 
 /** @throws CoreError `locked` naming the first thing that is locked, and the way out. */
-export function mustBeUnlocked(project: Project, placementIds: readonly string[], done: string): void {
+function mustBeUnlocked(project: Project, placementIds: readonly string[], done: string): void {
   const locked = placementIds.map((id) => project.placements[id]).find((one) => one?.locked);
   if (!locked) return;
   throw new CoreError(

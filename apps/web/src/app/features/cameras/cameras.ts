@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import type { Edit } from '@arvex/core';
-import { CAMERA_DEFAULTS, deleteCamera, duplicateCamera, makeCamera, poseOf } from '@arvex/core';
+import { camerasInOrder, CAMERA_DEFAULTS, deleteCamera, duplicateCamera, makeCamera, poseOf } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { FreeCamera, Playhead, Setting, Viewpoint, Workspace } from '../../session';
 
@@ -102,7 +102,11 @@ export class Cameras {
   delete(): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
+    const all = camerasInOrder(project);
+    const index = all.findIndex(({ id }) => id === camera.id);
+    const next = all[index + 1] ?? all[index - 1];
     if (this.store.commit(deleteCamera(project, camera.id))) {
+      if (next && this.playhead.mode() === 'camera') this.playhead.lookThrough(next.id);
       this.notices.done(`${camera.name} is deleted. Undo brings it back with its move and its shots.`);
     }
   }

@@ -46,7 +46,7 @@ export class Steering {
   readonly did = computed(() => {
     const [from, state] = [this.from(), this.viewpoint.throughState()];
     const unit = this.store.project()?.head.displayUnit ?? 'm';
-    return from && state && from.cameraId === state.cameraId ? changeText(from.pose, poseOf(state), unit) : '';
+    return state && from?.cameraId === state.cameraId ? changeText(from.pose, poseOf(state), unit) : '';
   });
   /** Whom it goes round and comes nearer to: whom the camera is about, else what is in focus. */
   readonly subject = computed(() => {

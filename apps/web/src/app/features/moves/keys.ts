@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { AfterLast, Channel, ChannelFace, Curve, Key, KeyMapping } from '@arvex/core';
+import type { AfterLast, Channel, ChannelFace, Curve, Key, KeyMapping, NamedChannel, Rig } from '@arvex/core';
 import {
   channelFace,
   CoreError,
@@ -11,6 +11,8 @@ import {
   merged,
   moveOf,
   reversed,
+  RIG_KINDS,
+  rigChannels,
   setAfter,
   setCurves,
   shapedKeys,
@@ -258,7 +260,26 @@ export class Keys {
         ),
       ];
     });
-    this.commit('Paste keys', Object.fromEntries(pasted));
+    const dead = pasted.filter(([channel]) => !this.works(channel as Channel));
+    const alive = pasted.filter((one) => !dead.includes(one));
+    if (dead.length > 0) {
+      const names = dead.map(([channel]) => this.faceOf(channel as Channel).name).join(', ');
+      this.notices.done(
+        `Not pasted: ${names}. On its ${this.moves.camera()?.rig.kind ?? 'rig'} this camera has none of these.`,
+      );
+    }
+    if (alive.length > 0) this.commit('Paste keys', Object.fromEntries(alive));
+  }
+
+  /** Whether a channel moves the edited camera on the rig that it is on. */
+  private works(channel: Channel): boolean {
+    const camera = this.moves.camera();
+    const ofRigs = RIG_KINDS.flatMap((kind) => rigChannels({ rig: { kind } as Rig }));
+    return (
+      camera === undefined ||
+      !ofRigs.includes(channel as NamedChannel) ||
+      rigChannels(camera).includes(channel as NamedChannel)
+    );
   }
 
   /** Keys a channel at the playhead as it is there. */

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, v
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Pose } from '@arvex/core';
-import { deliveredWindow, paneWindow, windowShare } from '@arvex/core';
+import { deliveredWindow, paneWindow, rotationOf, slide, turnAbout, turned, windowShare } from '@arvex/core';
 import type { Picked } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
 import { ProjectStore } from '../../data';
@@ -21,6 +21,9 @@ import { RigOverlay } from './rig-overlay';
 
 const MARGIN = 0.06;
 const REST_SAMPLES = [4] as const;
+/** What an arrow key turns, and slides. */
+const KEY_TURN_DEG = 3;
+const KEY_M = 0.25;
 
 /** A free look at the set. The thin frame is what a camera made here would deliver. */
 @Component({
@@ -104,6 +107,24 @@ export class FreeView implements AfterViewInit, OnDestroy {
   protected look(pose: Pose): void {
     this.looking.set(true);
     this.freeCamera.pose.set(pose);
+  }
+
+  /** Looking about by keys, while the view has the focus. */
+  protected key(event: KeyboardEvent): void {
+    if (event.target !== this.pane().nativeElement || this.walk.on() || event.ctrlKey || event.metaKey) return;
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    const pose = this.freeCamera.pose();
+    if (way) {
+      const [right = 0, up = 0] = way;
+      const looked = turnAbout(pose, pose.positionM, right * KEY_TURN_DEG, up * KEY_TURN_DEG);
+      this.freeCamera.pose.set(event.shiftKey ? slide(pose, right * KEY_M, up * KEY_M) : looked);
+    } else if (event.key === 'PageUp' || event.key === 'PageDown') {
+      const [dx, dy, dz] = turned([0, 0, -1], rotationOf(pose));
+      const by = event.key === 'PageUp' ? KEY_M * 2 : -KEY_M * 2;
+      const [x, y, z] = pose.positionM;
+      this.freeCamera.pose.set({ ...pose, positionM: [x + dx * by, y + dy * by, z + dz * by] });
+    } else return;
+    event.preventDefault();
   }
 
   protected rest(): void {

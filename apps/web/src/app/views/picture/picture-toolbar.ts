@@ -89,7 +89,9 @@ const DISPLAYS = [
       position: absolute;
       top: 9px;
       right: 10px;
-      display: grid;
+      display: flex;
+      flex-flow: column wrap;
+      max-height: calc(100% - 18px);
       gap: 2px;
       padding: 2px;
       border-radius: 16px;

@@ -6,7 +6,7 @@ import type { Shot } from '@arvex/core';
 import { cutOf, framesInFlicks, framesPerSecond } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Thumbnails } from '../../drawing';
-import { Playhead, Viewpoint } from '../../session';
+import { Playhead, Viewpoint, Workspace } from '../../session';
 import { CameraTrack } from './camera-track';
 import { ActionButton, Bitmap, cameraColour, followDrag, IconButton, rateText, Switch } from '../../ui';
 
@@ -40,6 +40,7 @@ export class Reel implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
   private readonly viewpoint = inject(Viewpoint);
+  private readonly workspace = inject(Workspace);
   protected readonly thumbnails = inject(Thumbnails);
   protected readonly width = signal(1000);
   private readonly observer = new ResizeObserver(([entry]) =>
@@ -60,7 +61,7 @@ export class Reel implements AfterViewInit, OnDestroy {
   });
   protected readonly paceText = computed(() => ({ 1: '1×', 0.5: '½×', 0.25: '¼×' })[this.playhead.pace()]);
   protected readonly rateHint = computed(() => {
-    if (!this.playhead.playing()) return 'Frames a second';
+    if (!this.playhead.playing()) return 'Frames a second; press to change the rate';
     const dropped = this.playhead.dropped();
     return `Frames a second: reached, and the project’s. ${dropped} frames left out since playing began.`;
   });
@@ -129,6 +130,12 @@ export class Reel implements AfterViewInit, OnDestroy {
       { length: count },
       (_, i) => shot.sceneStartFlicks + Math.floor((shot.durationFlicks * (i + 0.5)) / count),
     );
+  }
+
+  /** Where the rate of the project is changed. */
+  protected openTiming(): void {
+    this.workspace.goTo('moves');
+    this.workspace.reveal('timing');
   }
 
   protected percent(frame: number): number {

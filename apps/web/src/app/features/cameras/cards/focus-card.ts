@@ -7,6 +7,7 @@ import { CameraBench } from '../camera-bench';
 import { Focus } from '../focus';
 import { PictureTools } from '../picture-tools';
 import { Subjects } from '../subjects';
+import { ChannelState } from '../channel-state';
 
 const MODES = [
   { id: 'manual', name: 'by hand' },
@@ -22,7 +23,7 @@ const CRITERIA = [
 /** What drives the focus, its distance, and what it holds sharp. */
 @Component({
   selector: 'arvex-focus-card',
-  imports: [Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
+  imports: [ChannelState, Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './focus-card.html',
   styles: `

@@ -18,6 +18,7 @@ import { Focus } from '../focus';
 import type { Keep } from '../lenses';
 import { Lenses } from '../lenses';
 import { Subjects } from '../subjects';
+import { ChannelState } from '../channel-state';
 
 const SIDES: readonly { id: AngleSide; name: string; label: string; sign: string }[] = [
   { id: 'horizontal', name: 'across', label: 'Angle of view', sign: '↔' },
@@ -35,7 +36,7 @@ const EDIT_KITS = 'edit';
 /** Lens and film back: focal length and angle of view are two ends of one thing. */
 @Component({
   selector: 'arvex-lens-card',
-  imports: [AngleField, Switch, Card, ChoiceField, MatIcon, NumberField],
+  imports: [ChannelState, AngleField, Switch, Card, ChoiceField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './lens-card.html',
   styleUrl: './lens-card.scss',

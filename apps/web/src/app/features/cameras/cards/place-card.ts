@@ -18,6 +18,7 @@ import { CameraBench } from '../camera-bench';
 import { ClipSurvey } from '../clip-survey';
 import { PictureTools } from '../picture-tools';
 import { Subjects } from '../subjects';
+import { ChannelState } from '../channel-state';
 
 const PLACES: readonly { channel: Channel; name: string; short: string; axis: string }[] = [
   { channel: 'positionX', name: 'East', short: 'E', axis: 'x' },
@@ -38,7 +39,7 @@ const AIMS = [
 /** Where the camera stands and where it looks, in numbers, and what its clip distances cut away. */
 @Component({
   selector: 'arvex-place-card',
-  imports: [DurationField, AngleField, Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
+  imports: [ChannelState, DurationField, AngleField, Switch, Card, ChoiceField, LengthField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './place-card.html',
 })

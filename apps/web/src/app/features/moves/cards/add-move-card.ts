@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { NamedMove } from '@arvex/core';
-import { EASING_DEFAULTS, endsBeside, lengthText, NAMED_MOVES, withAxis } from '@arvex/core';
+import type { EASING_DEFAULTS, NamedMove } from '@arvex/core';
+import { endsBeside, lengthText, NAMED_MOVES, withAxis } from '@arvex/core';
 import type { Choice } from '../../../ui';
 import { Card, ChoiceField, DurationField, LengthField, NumberField, PERCENT, Switch, VectorRow } from '../../../ui';
 import { CameraBench, Things } from '../../cameras';

@@ -58,6 +58,7 @@ const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; ax
             @for (axis of row.axes; track axis; let i = $index) {
               <arvex-number-field
                 [label]="row.name + ' ' + axis + ', ' + row.unit"
+                [prefix]="axis"
                 [hint]="axis"
                 [unit]="row.unit"
                 [min]="0"

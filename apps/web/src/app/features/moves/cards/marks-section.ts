@@ -21,7 +21,7 @@ import {
   stillMove,
 } from '@arvex/core';
 import { Thumbnails } from '../../../drawing';
-import { ActionButton, Bitmap, cameraColour, IconButton, NameField, DurationField, NumberField } from '../../../ui';
+import { ActionButton, Bitmap, cameraColour, IconButton, NameField, DurationField } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Marks } from '../marks';
 import { Moves } from '../moves';

@@ -122,13 +122,17 @@ const FIRST_LEG_S = 2;
     .view .quiet + .quiet {
       flex: none;
     }
-    .view arvex-number-field {
+    .view arvex-duration-field {
       flex: 0 0 84px;
     }
     .out > arvex-bitmap {
       opacity: 0.5;
     }
     .how {
+      position: sticky;
+      bottom: 0;
+      padding: 8px 0;
+      background: var(--panel);
       display: flex;
       align-items: center;
       gap: 14px;
@@ -194,8 +198,12 @@ export class ThroughViewsDialog {
   }
 
   protected shift(row: ViewRow, by: number): void {
-    const index = this.rows().indexOf(row);
-    this.drop({ previousIndex: index, currentIndex: index + by } as CdkDragDrop<unknown>);
+    // Past the views that are not taken: they are not gone through.
+    const rows = this.rows();
+    const others = row.taken ? this.taken() : rows;
+    const to = others[others.indexOf(row) + by];
+    if (!to) return;
+    this.drop({ previousIndex: rows.indexOf(row), currentIndex: rows.indexOf(to) } as CdkDragDrop<unknown>);
   }
 
   protected make(): void {

@@ -1,15 +1,17 @@
-import type { Rate } from '../time';
-import { framesPerSecond } from '../time';
-import type { UnitSizes } from './expression';
+import type { Rate } from './rate';
+import { framesPerSecond } from './rate';
+
+/** Sizes of units by their names. */
+type Sizes = Readonly<Record<string, number>>;
 
 /** Units of time in seconds, frames of a rate among them. */
-export function timeInSeconds(rate: Rate): UnitSizes {
+export function timeInSeconds(rate: Rate): Sizes {
   const frame = 1 / framesPerSecond(rate);
   return { s: 1, sec: 1, ms: 0.001, min: 60, h: 3600, f: frame, fr: frame, frame, frames: frame };
 }
 
 /** Units of time in frames of a rate. */
-export function timeInFrames(rate: Rate): UnitSizes {
+export function timeInFrames(rate: Rate): Sizes {
   const perSecond = framesPerSecond(rate);
   return Object.fromEntries(Object.entries(timeInSeconds(rate)).map(([unit, seconds]) => [unit, seconds * perSecond]));
 }
