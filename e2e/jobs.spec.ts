@@ -134,6 +134,11 @@ test('a start, an end and a settle that an audience bears: at most 10 clicks', a
   const at = moved?.marks[1]?.atFlicks ?? 0;
   expect(at).toBeGreaterThan(move?.marks[1]?.atFlicks ?? 0);
   expect(moved?.curves['pan']?.at(-1)?.atFlicks).toBe(at);
+  // So it does when the leg before it is pulled, and the later marks go along.
+  await hands.drag(page.getByRole('button', { name: /^Leg A–B/ }), -20, 0);
+  const pulled = await frames.move('Start and end');
+  expect(pulled?.marks[1]?.atFlicks).toBeLessThan(at);
+  expect(pulled?.curves['pan']?.at(-1)?.atFlicks).toBe(pulled?.marks[1]?.atFlicks);
 });
 
 test('the same by keyboard alone', async () => {

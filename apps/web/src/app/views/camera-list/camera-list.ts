@@ -11,6 +11,9 @@ import { Cameras } from '../../features/cameras';
 import { Playhead, Viewpoint } from '../../session';
 import { Bitmap, cameraColour, cameraLine } from '../../ui';
 
+/** A picture's shape while its camera is not there yet. */
+const NO_FILM = { widthMm: 16, heightMm: 9 };
+
 /** All cameras side by side as they see the playhead's time: found by name, put in order, compared. */
 @Component({
   selector: 'arvex-camera-list',
@@ -38,7 +41,8 @@ export class CameraList {
       .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
       .map((camera) => {
         const state = this.viewpoint.stateOf(camera.id);
-        return { camera, line: state ? cameraLine(state) : '' };
+        const { widthMm, heightMm } = state?.framing.used ?? NO_FILM;
+        return { camera, line: state ? cameraLine(state) : '', aspect: widthMm / heightMm };
       });
   });
   protected readonly sorting = computed(() => this.words() !== '');

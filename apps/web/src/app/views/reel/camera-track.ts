@@ -1,7 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Mark } from '@arvex/core';
-import { framesInFlicks, isMovedOff, marksInOrder, moveMark, moveOf, sceneAt, setLeg } from '@arvex/core';
+import {
+  framesInFlicks,
+  isMovedOff,
+  marksInOrder,
+  moveMark,
+  moveOf,
+  sceneAt,
+  secondsFromFlicks,
+  setLeg,
+} from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Thumbnails } from '../../drawing';
 import { ComfortReport, Marks, Moves } from '../../features/moves';
@@ -14,6 +23,15 @@ const TICK_PX = 80;
 const STEPS = [1, 2, 5, 10, 12, 24, 48, 120, 240, 480, 1200, 2400, 4800, 12_000];
 /** More keys than this are told by the graph alone. */
 const MOST_KEYS = 2000;
+
+/** What lies between a mark and the next, in frames; `by` is how far it is pulled. */
+interface Leg {
+  readonly mark: Mark;
+  readonly name: string;
+  readonly from: number;
+  readonly count: number;
+  readonly by: number;
+}
 
 /** One camera along scene time: a ruler, its move with its keys and what an audience would mind, its marks, the shots that use it. */
 @Component({
@@ -95,11 +113,26 @@ export class CameraTrack {
       off: move !== undefined && isMovedOff(move, camera, mark),
     }));
   });
+  /** What lies between two marks, in frames. */
+  protected readonly legs = computed(() =>
+    this.shownMarks().flatMap(({ mark, frame }, i, marks): Leg[] => {
+      const next = marks[i + 1];
+      const pulled = this.pulled();
+      const by = pulled?.id === mark.id ? pulled.by : 0;
+      return next ? [{ mark, name: `${mark.name}–${next.mark.name}`, from: frame, count: next.frame - frame, by }] : [];
+    }),
+  );
+  /** A leg that is pulled, by so many frames. */
+  private readonly pulled = signal<{ readonly id: string; readonly by: number } | undefined>(undefined);
   /** A mark that is dragged, by so many frames. */
   protected readonly dragged = signal<{ readonly id: string; readonly by: number } | undefined>(undefined);
 
   protected percent(frame: number): number {
     return (frame / this.length()) * 100;
+  }
+
+  protected seconds(frames: number): string {
+    return `${secondsFromFlicks(frames * this.moves.frameFlicks()).toFixed(1)} s`;
   }
 
   protected byOf(mark: Mark): number {
@@ -109,6 +142,43 @@ export class CameraTrack {
 
   /** A drag moves the mark alone, with Shift the later ones go along; a press that stays where it is goes to it. */
   protected begin(event: PointerEvent, mark: Mark): void {
+    this.followFrames(event, (by) => this.dragged.set(by === undefined ? undefined : { id: mark.id, by }), {
+      kept: (by) => this.move(mark, by, event.shiftKey),
+      pressed: () => this.marks.jump(mark),
+    });
+  }
+
+  /** A drag makes a leg longer or shorter, no shorter than a frame; a press that stays where it is goes to its start. */
+  protected pull(event: PointerEvent, leg: Leg): void {
+    const within = (by: number) => Math.max(1 - leg.count, by);
+    this.followFrames(
+      event,
+      (by) => this.pulled.set(by === undefined ? undefined : { id: leg.mark.id, by: within(by) }),
+      {
+        kept: (by) => this.lengthen(leg, within(by)),
+        pressed: () => this.marks.jump(leg.mark),
+      },
+    );
+  }
+
+  /** Alt with an arrow key makes a leg longer or shorter by a frame. */
+  protected stretch(event: Event, leg: Leg, by: number): void {
+    event.preventDefault();
+    event.stopPropagation();
+    if (leg.count + by >= 1) this.lengthen(leg, by);
+  }
+
+  private lengthen({ mark, count }: Leg, by: number): void {
+    const legFlicks = (count + by) * this.moves.frameFlicks();
+    this.moves.edit((project, cameraId) => setLeg(project, cameraId, mark.id, legFlicks));
+  }
+
+  /** Follows a drag along the track in whole frames: told while it lasts, `undefined` when it is over. */
+  private followFrames(
+    event: PointerEvent,
+    told: (by: number | undefined) => void,
+    then: { readonly kept: (by: number) => void; readonly pressed: () => void },
+  ): void {
     event.stopPropagation();
     if (event.button !== 0) return;
     const perPixel = this.length() / this.width();
@@ -117,12 +187,12 @@ export class CameraTrack {
       event,
       ({ dx }) => {
         by = Math.round(dx * perPixel);
-        this.dragged.set({ id: mark.id, by });
+        told(by);
       },
       (kept, released) => {
-        this.dragged.set(undefined);
-        if (kept && by !== 0) this.move(mark, by, event.shiftKey);
-        else if (released) this.marks.jump(mark);
+        told(undefined);
+        if (kept && by !== 0) then.kept(by);
+        else if (released) then.pressed();
       },
     );
   }

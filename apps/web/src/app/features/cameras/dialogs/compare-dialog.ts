@@ -2,12 +2,14 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import { CAMERA_PART_NAMES, cameraFacts } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { Playhead } from '../../../session';
+import { Thumbnails } from '../../../drawing';
+import { Playhead, Viewpoint } from '../../../session';
+import { Bitmap } from '../../../ui';
 
-/** Two cameras' settings line by line; what differs stands out. */
+/** Two cameras' pictures side by side and their settings line by line; what differs stands out. */
 @Component({
   selector: 'arvex-compare-dialog',
-  imports: [MatDialogModule],
+  imports: [Bitmap, MatDialogModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>{{ names()[0] }} and {{ names()[1] }}</h2>
@@ -21,8 +23,12 @@ import { Playhead } from '../../../session';
         <thead>
           <tr>
             <th scope="col">setting</th>
-            <th scope="col">{{ names()[0] }}</th>
-            <th scope="col">{{ names()[1] }}</th>
+            @for (one of pictured(); track one.id) {
+              <th scope="col">
+                <arvex-bitmap [style.aspect-ratio]="one.aspect" [picture]="one.picture" />
+                {{ one.name }}
+              </th>
+            }
           </tr>
         </thead>
         <tbody>
@@ -56,6 +62,9 @@ import { Playhead } from '../../../session';
       font-weight: 400;
       text-align: left;
     }
+    thead th:not(:first-child) {
+      width: 216px;
+    }
     small {
       color: var(--chalk-3);
     }
@@ -73,9 +82,18 @@ import { Playhead } from '../../../session';
 export class CompareDialog {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly thumbnails = inject(Thumbnails);
   private readonly ids = inject<readonly string[]>(MAT_DIALOG_DATA);
   protected readonly differing = signal(false);
   protected readonly names = computed(() => this.ids.map((id) => this.store.project()?.cameras[id]?.name ?? ''));
+  protected readonly pictured = computed(() =>
+    this.ids.map((id, i) => {
+      const { widthMm = 16, heightMm = 9 } = this.viewpoint.stateOf(id)?.framing.used ?? {};
+      const picture = this.thumbnails.of(id, this.playhead.seen()?.sceneFlicks ?? 0);
+      return { id, name: this.names()[i], aspect: widthMm / heightMm, picture };
+    }),
+  );
   private readonly all = computed(() => {
     const project = this.store.project();
     const flicks = this.playhead.seen()?.sceneFlicks ?? 0;
