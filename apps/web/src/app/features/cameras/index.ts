@@ -1,5 +1,4 @@
 export { CameraBench } from './camera-bench';
-export { ChannelState } from './channel-state';
 export { CameraChip } from './camera-chip';
 export { Cameras } from './cameras';
 export { ClipSurvey } from './clip-survey';
