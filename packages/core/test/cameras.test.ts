@@ -116,7 +116,11 @@ describe('held exposure', () => {
     expect(changeExposure(state, 'iso', 200).exposure.iso).toBe(200);
     expect(exposureValues(state).shutter).toBe(180);
     // As a crew does: neutral density goes in before anything else is touched.
-    expect(changeEv(state, 1).exposure).toMatchObject({ ndStops: exposureValues(state).nd + 1, iso: 100, shutterAngleDeg: 180 });
+    expect(changeEv(state, 1).exposure).toMatchObject({
+      ndStops: exposureValues(state).nd + 1,
+      iso: 100,
+      shutterAngleDeg: 180,
+    });
   });
 });
 
