@@ -28,9 +28,13 @@ const FIT_NAMES = {
 
 /** Padding thinner than this is none, mm. */
 const SEEN_MM = 0.005;
-/** Room that the read-outs take, and below what width of the frame they are too much, pixels. */
+/** Room that a row of read-outs takes, below what width of the frame they stand in two, and below what they are too much, pixels. */
 const READ_OUT_PX = 26;
+const STACKED_PX = 640;
 const NARROW_PX = 300;
+/** Room between a plate and what it stands beside, and what the tools at the right edge take, pixels. */
+const INSET_PX = 8;
+const TOOLS_PX = 44;
 /** Aspects that share an edge write their names beside each other, pixels. */
 const NAME_PX = 62;
 
@@ -169,10 +173,21 @@ export class FrameOverlay {
   /** Read-outs stand below the frame where there is room, else along its lower edge; in a narrow frame there are fewer. */
   protected readonly readOuts = computed(() => {
     const { x, y, width, height } = this.frame();
-    const below = this.size().height - (y + height);
-    const top = below >= READ_OUT_PX ? y + height : y + height - READ_OUT_PX;
-    return { left: x, top, width, narrow: width < NARROW_PX, below: below >= READ_OUT_PX };
+    const stacked = width < STACKED_PX && width >= NARROW_PX;
+    const needed = stacked ? 2 * READ_OUT_PX : READ_OUT_PX;
+    const below = this.size().height - (y + height) >= needed;
+    const top = below ? y + height : y + height - needed;
+    return { left: x, top, width, height: needed, narrow: width < NARROW_PX, stacked, below };
   });
+
+  /** The delivery stands in the frame's corner, but beside the tools. */
+  protected readonly deliveryRight = computed(() =>
+    Math.max(this.size().width - this.frame().x - this.frame().width + INSET_PX, TOOLS_PX + INSET_PX),
+  );
+
+  protected headroomPercent(): number {
+    return Math.round((this.subject()?.headroom ?? 0) * 100);
+  }
 
   /** Dragging the headroom up gives more of it: the head tilts. */
   protected dragHeadroom(event: PointerEvent): void {

@@ -51,6 +51,11 @@ export class LightStrip {
     return Math.max(0, Math.min(1, share)) * 100;
   }
 
+  /** Whether the knob stands on a number of the scale: it would be read as one with it. */
+  protected isUnder(tick: number): boolean {
+    return Math.abs(tick - (this.ev() ?? Infinity)) < 0.8;
+  }
+
   protected begin(event: PointerEvent): void {
     const state = this.viewpoint.state();
     if (!state || event.button !== 0) return;

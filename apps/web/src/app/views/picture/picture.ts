@@ -99,7 +99,9 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected readonly emptiness = computed(() => {
     const [project, seen] = [this.project(), this.seen()];
     if (!project || !seen || this.viewpoint.throughState()) return undefined;
-    if (Object.keys(project.placements).length + Object.keys(project.cameras).length === 0) return 'nothing' as const;
+    const isEmpty = Object.keys(project.placements).length + Object.keys(project.cameras).length === 0;
+    // The free view over it asks the same.
+    if (isEmpty && this.workspace.views().upper !== 'free') return 'nothing' as const;
     if (Object.keys(project.cameras).length === 0) return 'no-camera' as const;
     if (seen.mode === 'cut' && Object.keys(project.shots).length === 0) return 'no-shots' as const;
     return seen.shot ? ('no-camera-in-shot' as const) : ('no-shot' as const);

@@ -12,8 +12,7 @@ import { SetPieces } from '../pieces';
 import { iconOf } from './piece-fields';
 
 const ROW_PX = 28;
-/** Rows shown at once: fewer while something is chosen, so that its numbers have room. */
-const MOST_ROWS_SHOWN = 11;
+/** Fewer rows are shown while something is chosen, so that its numbers have room. */
 const ROWS_BESIDE_CHOSEN = 6;
 
 interface Row {
@@ -148,7 +147,7 @@ export class Outline {
     return rows;
   });
   protected readonly height = computed(
-    () => Math.min(this.selection.ids().length > 0 ? ROWS_BESIDE_CHOSEN : MOST_ROWS_SHOWN, this.rows().length) * ROW_PX,
+    () => Math.min(this.selection.ids().length > 0 ? ROWS_BESIDE_CHOSEN : Infinity, this.rows().length) * ROW_PX,
   );
   protected readonly byId = (_index: number, row: Row) => row.placement.id;
 
