@@ -212,7 +212,7 @@ export class FakeStage {
   }
 
   survey() {
-    return of({ near: undefined, far: undefined, nearest: undefined });
+    return of({ near: undefined, far: undefined, nearest: undefined, filledBy: undefined });
   }
 
   thumbnail(view: StageView) {

@@ -38,6 +38,8 @@ export interface Survey {
   /** Cut by the far clip. */
   readonly far: string | undefined;
   readonly nearest: { readonly distanceM: number; readonly placementId: string | undefined } | undefined;
+  /** What fills the whole window: every sight ends on it. */
+  readonly filledBy: string | undefined;
 }
 
 /** Makes pictures of a project on a canvas, alike in a window and in a worker. Draws only when asked. */
@@ -139,17 +141,19 @@ export class Stage {
     this.set.goTo(view.atFlicks);
     let [near, far]: (string | undefined)[] = [undefined, undefined];
     let nearest: Survey['nearest'];
+    const seen = new Set<string | undefined>();
     for (let i = 0; i < CLIP_GRID * CLIP_GRID; i++) {
       const [x, y] = [((i % CLIP_GRID) + 0.5) / CLIP_GRID, (Math.floor(i / CLIP_GRID) + 0.5) / CLIP_GRID];
       const { fromM, direction } = sightThrough(x, y, pose, lens, window);
       const hit = this.cast(fromM, direction, lens.farM * CLIP_SEARCH);
+      seen.add(hit?.placementId);
       if (!hit) continue;
       const depth = distanceAlongAxis(pose, hit.pointM);
       if (depth < (nearest?.distanceM ?? Infinity)) nearest = { distanceM: depth, placementId: hit.placementId };
       if (depth < lens.nearM) near ??= hit.placementId;
       else if (depth > lens.farM) far ??= hit.placementId;
     }
-    return { near, far, nearest };
+    return { near, far, nearest, filledBy: seen.size === 1 ? nearest?.placementId : undefined };
   }
 
   /** The nearest surface under a point of the window (0…1, top left origin), through the same projection as the picture. */

@@ -23,6 +23,7 @@ export interface Finding {
     | 'subject-out-of-frame'
     | 'exposure-off'
     | 'clipped'
+    | 'view-covered'
     | 'shot-without-camera'
     | 'sequence-empty'
     | 'move-outside-shots';

@@ -8,12 +8,19 @@ import { Notices } from '../../data';
 import { StageHost } from '../../drawing';
 import { measuredAtRest, Playhead, Viewpoint } from '../../session';
 
-/** What lies in a camera's frame: names of what the clip distances cut, and the nearest thing. */
+/** What lies in a camera's frame: names of what the clip distances cut, the nearest thing, and what covers all. */
 export interface Surveyed {
   readonly cameraId: string;
   readonly near: string | undefined;
   readonly far: string | undefined;
-  readonly nearest: { readonly distanceM: number; readonly name: string } | undefined;
+  readonly nearest: Seen | undefined;
+  /** What stands so near that nothing else is seen, and is not sharp either: a lens in a wall, or against it. */
+  readonly covered: Seen | undefined;
+}
+
+interface Seen {
+  readonly distanceM: number;
+  readonly name: string;
 }
 
 /** Looks, when the camera rests, at what only the set can tell: what the clips cut, and what is nearest. */
@@ -46,12 +53,15 @@ export class ClipSurvey {
   }
 }
 
-function named(project: Project, { cameraId }: CameraState, { near, far, nearest }: Survey): Surveyed {
+function named(project: Project, { cameraId, focus }: CameraState, { near, far, nearest, filledBy }: Survey): Surveyed {
   const name = (id: string | undefined) => (id === undefined ? undefined : project.placements[id]?.name);
+  const seen = nearest && { distanceM: nearest.distanceM, name: name(nearest.placementId) ?? 'something' };
   return {
     cameraId,
     near: name(near),
     far: name(far),
-    nearest: nearest && { distanceM: nearest.distanceM, name: name(nearest.placementId) ?? 'something' },
+    nearest: seen,
+    // What the near clip cuts is not seen, so it does not cover anything.
+    covered: filledBy !== undefined && near === undefined && seen && seen.distanceM < focus.nearM ? seen : undefined,
   };
 }

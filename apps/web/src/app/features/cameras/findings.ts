@@ -2,6 +2,7 @@ import { inject } from '@angular/core';
 import type { Finding } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { FindingSource } from '../../readiness';
+import { Units } from '../../session';
 import { ClipSurvey } from './clip-survey';
 import { Meter } from './meter';
 
@@ -21,19 +22,23 @@ export function exposureFindings(): FindingSource {
     });
 }
 
-/** Things that the near or far clip cuts away in frame. */
+/** Things that the near or far clip cuts away in frame, and what stands before all of it. */
 export function clipFindings(): FindingSource {
-  const [store, survey] = [inject(ProjectStore), inject(ClipSurvey)];
+  const [store, survey, units] = [inject(ProjectStore), inject(ClipSurvey), inject(Units)];
   return () => {
     const seen = survey.seen();
     const camera = store.project()?.cameras[seen?.cameraId ?? ''];
     if (!camera) return [];
-    return (['near', 'far'] as const).flatMap((side): Finding[] => {
+    const where = { topic: 'camera', part: 'place', cameraId: camera.id } as const;
+    const clipped = (['near', 'far'] as const).flatMap((side): Finding[] => {
       const thing = seen?.[side];
       if (thing === undefined) return [];
       const message = `The ${side} clip of ${camera.name} cuts ${thing} in frame`;
-      const where = { topic: 'camera', part: 'place', cameraId: camera.id } as const;
       return [{ code: 'clipped', ...where, message, mend: 'Move the clip' }];
     });
+    if (!seen?.covered) return clipped;
+    const { name, distanceM } = seen.covered;
+    const message = `${camera.name} sees nothing but ${name}, ${units.text(distanceM)} before the lens and not sharp`;
+    return [...clipped, { code: 'view-covered', ...where, message, mend: 'Look at its place' }];
   };
 }

@@ -114,12 +114,17 @@ export class Picture implements AfterViewInit, OnDestroy {
     const [move, frame] = [moveOf(project, id), flicksPerFrame(project.head.rate)];
     return marksInOrder(move).find((mark) => Math.abs(sceneOfMark(move, mark) - flicks) <= frame / 2);
   });
-  /** What the clip distances of the camera looked through cut in its frame. */
-  protected readonly cut = computed(() => {
-    const cut = this.survey.seen();
-    if (cut?.cameraId !== this.viewpoint.through()?.id) return undefined;
-    if (cut?.near !== undefined) return `The near clip cuts ${cut.near}`;
-    return cut?.far === undefined ? undefined : `The far clip cuts ${cut.far}`;
+  /** What the clip distances of the camera looked through cut in its frame, or what covers all of it. */
+  protected readonly amiss = computed(() => {
+    const seen = this.survey.seen();
+    if (seen?.cameraId !== this.viewpoint.through()?.id) return undefined;
+    if (seen?.covered) return { text: `Nothing but ${seen.covered.name} in frame.`, mend: 'Look at the place' };
+    for (const side of ['near', 'far'] as const) {
+      const thing = seen?.[side];
+      if (thing !== undefined)
+        return { text: `The ${side} clip cuts ${thing} inside the frame.`, mend: 'Move the clip' };
+    }
+    return undefined;
   });
 
   /** The camera whose picture is on the screen. */
