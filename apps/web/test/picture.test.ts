@@ -13,7 +13,7 @@ import {
 } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
-import { ExposureControls } from '../src/app/features/cameras';
+import { ClipSurvey, ExposureControls, Focus } from '../src/app/features/cameras';
 import { Imports } from '../src/app/features/set/imports';
 import { Checks } from '../src/app/readiness/checks';
 import { ComfortReport } from '../src/app/features/moves/comfort-report';
@@ -53,6 +53,19 @@ beforeEach(async () => {
   server = new MemoryServer(figure.project);
   tab = await openTab(server, stage);
   tab.playhead.lookThrough(cameraId);
+});
+
+it('that shows nothing but what stands before the lens is told, unless that is sharp', async () => {
+  const covered = () =>
+    tab
+      .get(Checks)
+      .all()
+      .find(({ code }) => code === 'view-covered');
+  tab.get(ClipSurvey);
+  stage.surveyed = { ...stage.surveyed, nearest: { distanceM: 0.2, placementId: figureId }, filledBy: figureId };
+  await soon(() => expect(covered()?.message).toContain('0.20 m before the lens'));
+  tab.get(Focus).at(0.2);
+  await soon(() => expect(covered()).toBeUndefined());
 });
 
 describe('the meter', () => {

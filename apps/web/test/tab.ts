@@ -3,7 +3,7 @@ import { createEnvironmentInjector, EnvironmentInjector, signal } from '@angular
 import { TestBed } from '@angular/core/testing';
 import type { AppliedChange, Change, Project, Vector } from '@arvex/core';
 import { applyChange, broughtUp, CoreError, entityIn, historyOf, isClash } from '@arvex/core';
-import type { StageView } from '@arvex/stage';
+import type { StageView, Survey } from '@arvex/stage';
 import { of } from 'rxjs';
 import { Actions } from '../src/app/session/actions';
 import { Api, AwayError, ProblemError } from '../src/app/data/api';
@@ -181,6 +181,8 @@ export class FakeStage {
   ground: (x: number, z: number) => number = () => 0;
   /** Where the wall stands (z); none. */
   wallZ: number | undefined;
+  /** What lies in any view. */
+  surveyed: Survey = { near: undefined, far: undefined, nearest: undefined, filledBy: undefined };
   /** Luminance everywhere, cd/m². */
   luminance = 100;
   readonly loading = signal(false);
@@ -212,7 +214,7 @@ export class FakeStage {
   }
 
   survey() {
-    return of({ near: undefined, far: undefined, nearest: undefined, filledBy: undefined });
+    return of(this.surveyed);
   }
 
   thumbnail(view: StageView) {
