@@ -228,7 +228,7 @@ test('an empty project says the next step and offers it', async ({ browser }) =>
     await expect(page.getByTestId('seen')).toHaveText('SH_010 · the cut · Camera 1 · 1001');
     await page.keyboard.press('2');
     await page.getByRole('button', { name: 'Delete this camera' }).click();
-    await expect(page.getByText('There is no camera yet.')).toBeVisible();
+    await expect(page.getByText('What is there?')).toBeVisible();
     await page.keyboard.press('5');
     await expect(page.getByText('SH_010 has no camera: the cut cannot be rendered yet.')).toBeVisible();
     await expect(page.getByRole('button', { name: 'Render the cut' })).toBeDisabled();
