@@ -90,24 +90,22 @@ interface DenseNumbers {
 function denseNumbers(project: Project, camera: Camera, rig: Rig, keysOnly: boolean): DenseNumbers {
   const times = keyTimes(project, camera.id);
   const next: Camera = { ...camera, rig };
-  const turns =
-    isHeadCarried(camera.rig) || isHeadCarried(rig) ? headTimes(moveOf(project, camera.id)?.curves ?? {}) : [];
-  const keyed = new Set([...times, ...turns]);
-  const [from, to] = [Math.min(...keyed), Math.max(...keyed)];
-  if (keyed.size === 0) return { times: [], keyed, curves: {}, reachM: 1 };
+  const carried = isHeadCarried(camera.rig) || isHeadCarried(rig);
+  const turns = carried ? headTimes(moveOf(project, camera.id)?.curves ?? {}) : [];
+  const keyed = new Set([...times, ...turns].sort((a, b) => a - b));
+  const [from, to] = [[...keyed][0], [...keyed].at(-1)];
+  if (from === undefined || to === undefined) return { times: [], keyed, curves: {}, reachM: 1 };
   const resting = channelValuesAt(next, undefined, 0);
   let [near, reachM] = [undefined as number | undefined, 1];
-  const moments =
-    keysOnly || keyed.size < 2 ? [...keyed].sort((a, b) => a - b) : timesOf(project, from, to, [...keyed]);
+  const moments = keysOnly || from === to ? [...keyed] : timesOf(project, from, to, [...keyed]);
   const curves: Record<string, Key[]> = {};
   for (const clockFlicks of moments) {
     const { state, sceneFlicks } = seenAtClock(project, camera.id, clockFlicks);
     const numbers = numbersFor(rig, state.positionM, resting, project, sceneFlicks, near);
     near = numbers.along;
     reachM = Math.max(reachM, numbers.arm ?? 0, numbers.radius ?? 0);
-    const head = turns.length > 0 || isHeadCarried(rig) || isHeadCarried(camera.rig);
-    const carried = head ? headBy(project, next, state, sceneFlicks, { ...resting, ...numbers }) : {};
-    for (const [channel, value] of Object.entries({ ...numbers, ...carried }) as [Channel, number][]) {
+    const head = carried ? headBy(project, next, state, sceneFlicks, { ...resting, ...numbers }) : {};
+    for (const [channel, value] of Object.entries({ ...numbers, ...head }) as [Channel, number][]) {
       const keys = (curves[channel] ??= []);
       const before = keys.at(-1)?.value;
       const own = before !== undefined && TURNING.has(channel) ? unwrappedNear(value, before) : value;

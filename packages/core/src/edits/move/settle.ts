@@ -83,7 +83,7 @@ function drawnOutEdit(
   const move = moveOf(project, cameraId);
   const jolt = clockAt(move, atFlicks);
   const length = wholeFrames(project, settleS);
-  const moved = new Map<string, number>();
+  const moved: MovedKeys = new Map();
   const curves = Object.fromEntries(
     Object.entries(move?.curves ?? {}).map(([channel, curve]) => {
       const held = channel === 'timeWarp' || curve.some(({ shape }) => shape === 'hold');
@@ -95,7 +95,7 @@ function drawnOutEdit(
           : mirrored(drawnOut(mirrored(curve, 0), curve.length - 1 - near, length), 0);
       if (next === curve) return [channel, curve];
       const [was, is] = [curve[near]?.atFlicks, next[near]?.atFlicks];
-      if (was !== undefined && is !== undefined) moved.set(`${channel} ${was}`, Math.max(0, is));
+      if (was !== undefined && is !== undefined) moved.set(channel, { was, is: Math.max(0, is) });
       return [channel, next.map((key) => ({ ...key, atFlicks: Math.max(0, key.atFlicks) }))];
     }),
   );
@@ -108,28 +108,30 @@ function drawnOutEdit(
     );
   }
   // Channels that rest at the jolt have a key there too: it goes along, so that the mark does.
-  const to = [...moved.values()][0];
   const along = Object.fromEntries(
-    Object.entries(curves).map(([channel, curve]) => [
-      channel,
-      to === undefined ? curve : withRestMoved(curve, channel, moved, to),
-    ]),
+    Object.entries(curves).map(([channel, curve]) => [channel, withRestMoved(curve, channel, moved)]),
   );
-  const marks = marksWithKeys(move, (channel, time) => moved.get(`${channel} ${time}`) ?? time);
+  const marks = marksWithKeys(move, (channel, time) => {
+    const key = moved.get(channel);
+    return key?.was === time ? key.is : time;
+  });
   const name = `Settle this ${what} on ${camera.name}`;
   return { name, operations: moveOperations(project, cameraId, { curves: along, marks }) };
 }
 
+/** The key of each channel that was given another time. */
+type MovedKeys = Map<string, { readonly was: number; readonly is: number }>;
+
 /** A curve that rests where others were drawn out: its key there goes with theirs. */
-function withRestMoved(curve: Curve, channel: string, moved: Map<string, number>, to: number): Curve {
-  const times = new Set([...moved.keys()].map((key) => Number(key.split(' ')[1])));
+function withRestMoved(curve: Curve, channel: string, moved: MovedKeys): Curve {
+  const [first] = moved.values();
+  if (!first || moved.has(channel) || channel === 'timeWarp') return curve;
+  const times = new Set([...moved.values()].map(({ was }) => was));
   const index = curve.findIndex((key) => times.has(key.atFlicks));
-  const key = curve[index];
-  if (!key || moved.has(`${channel} ${key.atFlicks}`) || channel === 'timeWarp') return curve;
-  const [before, after] = [curve[index - 1], curve[index + 1]];
-  if ((before && to <= before.atFlicks) || (after && to >= after.atFlicks)) return curve;
-  moved.set(`${channel} ${key.atFlicks}`, to);
-  return curve.map((one, i) => (i === index ? { ...one, atFlicks: to } : one));
+  const [before, key, after] = [curve[index - 1], curve[index], curve[index + 1]];
+  if (!key || (before && first.is <= before.atFlicks) || (after && first.is >= after.atFlicks)) return curve;
+  moved.set(channel, { was: key.atFlicks, is: first.is });
+  return curve.map((one, i) => (i === index ? { ...one, atFlicks: first.is } : one));
 }
 
 function wholeFrames(project: Project, seconds: number): number {
