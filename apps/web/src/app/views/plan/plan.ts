@@ -1,4 +1,3 @@
-import type { AfterViewInit, OnDestroy } from '@angular/core';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -12,31 +11,26 @@ import {
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ChannelValues, Vector } from '@arvex/core';
-import { anglesToward, camerasInOrder, isShown, LENGTH_IN_METRES, placementsInOrder } from '@arvex/core';
+import { anglesToward, camerasInOrder, isShown, placementsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PictureTools } from '../../features/cameras';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
-import { Playhead, Selection, Setting, SnapGrid, Units, Viewpoint, Workspace } from '../../session';
+import { Playhead, Selection, Setting, SnapGrid, Viewpoint, Workspace } from '../../session';
 import { cameraColour, followDrag, IconButton } from '../../ui';
 import { PlanCameraMark } from './plan-camera';
 import { planLabels } from './plan-labels';
 import { PlanPrompt } from './plan-prompt';
 import { PlanRig } from './plan-rig';
+import { PlanSheet } from './plan-sheet';
 import type { PlanCamera, PlanPiece, PlanPoint } from './plan-shapes';
-import { aimHandle, heightShade, planPiece, planWalk, roundLengthM } from './plan-shapes';
+import { aimHandle, heightShade, planPiece, planWalk } from './plan-shapes';
 
-/** Metres across of a plan with nothing in it, and the limits of zooming. */
-const EMPTY_WIDTH_M = 20;
-const WIDTHS_M = { min: 2, max: 3000 };
-const ZOOM_STEP = 1.15;
 /** What is wider than the plan at first is the paper that the others stand on. */
 const PAPER_WIDTH_M = 70;
 /** What is taller than this has its name in the plan, metres. */
 const TALL_M = 2.9;
 /** What is wider than this does not say what the plan is to show at first, metres. */
 const BACKGROUND_M = 25;
-/** Share of the plan that an arrow key moves it by. */
-const KEY_SHARE = 0.1;
 
 /** The floor seen from above: north (−Z) is up. Cameras with their field; drag one to move it, drag its aim to turn it. */
 @Component({
@@ -57,7 +51,7 @@ const KEY_SHARE = 0.1;
     '[class.tool]': "tools.tool() !== 'none' || placing() || pictureTools.pointing()",
   },
 })
-export class Plan implements AfterViewInit, OnDestroy {
+export class Plan {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
   private readonly setting = inject(Setting);
@@ -66,28 +60,19 @@ export class Plan implements AfterViewInit, OnDestroy {
   protected readonly selection = inject(Selection);
   protected readonly tools = inject(PlanTools);
   protected readonly pictureTools = inject(PictureTools);
-  protected readonly units = inject(Units);
   private readonly setPieces = inject(SetPieces);
   private readonly pieceDrag = inject(PieceDrag);
   private readonly snapGrid = inject(SnapGrid);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  private readonly size = signal({ width: 1, height: 1 });
-  private readonly centre = signal<readonly [number, number]>([0, 0]);
-  private readonly widthM = signal(EMPTY_WIDTH_M);
-  private readonly observer = new ResizeObserver(() => this.measure());
+  /** What of the floor is looked at, and how large. */
+  protected readonly sheet = new PlanSheet(this.element);
+  protected readonly perPixel = this.sheet.perPixel;
 
   protected readonly shade = heightShade;
   private readonly flicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
   /** A camera that is being placed: from where it is pressed to where it is let go. */
   protected readonly placing = signal<readonly [PlanPoint, PlanPoint] | undefined>(undefined);
 
-  /** Metres for a CSS pixel. */
-  protected readonly perPixel = computed(() => this.widthM() / this.size().width);
-  protected readonly viewBox = computed(() => {
-    const [x, z] = this.centre();
-    const [width, height] = [this.widthM(), this.size().height * this.perPixel()];
-    return `${x - width / 2} ${z - height / 2} ${width} ${height}`;
-  });
   /** Things that stand on the ground, the lowest first; the ground itself is the paper. */
   protected readonly pieces = computed<PlanPiece[]>(() => {
     const project = this.viewpoint.drawnProject();
@@ -134,33 +119,10 @@ export class Plan implements AfterViewInit, OnDestroy {
       (id) => this.selection.has(id),
     );
   });
-  /** Distance of the grid's lines: a round number of the project's unit. */
-  protected readonly gridM = computed(() => roundLengthM(110 * this.perPixel(), this.unitM()));
-  private readonly unitM = computed(() => {
-    const unit = this.units.length();
-    return unit === 'ft' || unit === 'in' ? (LENGTH_IN_METRES['ft'] ?? 1) : 1;
-  });
-  protected readonly scaleBar = computed(() => {
-    const metres = roundLengthM(140 * this.perPixel(), this.unitM());
-    return {
-      pixels: metres / this.perPixel(),
-      text: this.units.text(metres),
-    };
-  });
-
   private fitted: string | undefined;
 
   constructor() {
     effect(() => this.fit());
-  }
-
-  ngAfterViewInit(): void {
-    this.observer.observe(this.element);
-    this.measure();
-  }
-
-  ngOnDestroy(): void {
-    this.observer.disconnect();
   }
 
   protected beginMove(event: PointerEvent, { camera, state }: PlanCamera): void {
@@ -259,20 +221,11 @@ export class Plan implements AfterViewInit, OnDestroy {
     void this.tools.setWalk(placementId, nodesM, motion.closed);
   }
 
-  protected readonly placeOf = ({ clientX, clientY }: MouseEvent): PlanPoint => {
-    const box = this.element.getBoundingClientRect();
-    const [x, z] = this.centre();
-    return [
-      x + (clientX - box.left - box.width / 2) * this.perPixel(),
-      z + (clientY - box.top - box.height / 2) * this.perPixel(),
-    ];
-  };
-
   private placeCamera(event: PointerEvent): void {
-    const from = this.placeOf(event);
+    const from = this.sheet.placeOf(event);
     followDrag(
       event,
-      (drag) => this.placing.set([from, this.placeOf(drag.event)]),
+      (drag) => this.placing.set([from, this.sheet.placeOf(drag.event)]),
       (kept) => {
         const [, to] = this.placing() ?? [from, from];
         this.placing.set(undefined);
@@ -293,12 +246,11 @@ export class Plan implements AfterViewInit, OnDestroy {
       this.placeCamera(event);
       return;
     }
-    const place = this.placeOf(event);
-    const [x, z] = this.centre();
-    const { perPixel } = this;
+    const place = this.sheet.placeOf(event);
+    const move = this.sheet.grab();
     followDrag(
       event,
-      ({ dx, dy }) => this.centre.set([x - dx * perPixel(), z - dy * perPixel()]),
+      ({ dx, dy }) => move(dx, dy),
       (moved, released) => {
         if (!moved && released) this.click(place, event);
       },
@@ -307,17 +259,7 @@ export class Plan implements AfterViewInit, OnDestroy {
 
   protected key(event: KeyboardEvent): void {
     if (event.target !== this.element || event.ctrlKey || event.metaKey || event.altKey) return;
-    const step = this.widthM() * KEY_SHARE;
-    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-    const zoom = { '+': 1 / ZOOM_STEP, '=': 1 / ZOOM_STEP, '-': ZOOM_STEP }[event.key];
-    if (way) this.centre.update(([x, z]) => [x + (way[0] ?? 0) * step, z + (way[1] ?? 0) * step]);
-    else if (zoom !== undefined) this.zoomBy(zoom);
-    else return;
-    event.preventDefault();
-  }
-
-  private zoomBy(factor: number): void {
-    this.widthM.update((width) => Math.max(WIDTHS_M.min, Math.min(WIDTHS_M.max, width * factor)));
+    if (this.sheet.key(event.key)) event.preventDefault();
   }
 
   private click([x, z]: PlanPoint, event: PointerEvent): void {
@@ -329,14 +271,7 @@ export class Plan implements AfterViewInit, OnDestroy {
 
   protected zoom(event: WheelEvent): void {
     event.preventDefault();
-    const box = this.element.getBoundingClientRect();
-    const before = this.perPixel();
-    const factor = ZOOM_STEP ** (event.deltaY / 100);
-    this.zoomBy(factor);
-    // The point under the pointer stays where it is.
-    const shift = before - this.perPixel();
-    const [fromX, fromY] = [event.clientX - box.left - box.width / 2, event.clientY - box.top - box.height / 2];
-    this.centre.update(([x, z]) => [x + fromX * shift, z + fromY * shift]);
+    this.sheet.zoomAbout(event, event.deltaY / 100);
   }
 
   /** Shows everybody, all cameras, and what stands about them; a plan of nothing shows the middle. */
@@ -345,26 +280,13 @@ export class Plan implements AfterViewInit, OnDestroy {
       .filter(({ acrossM, placement }) => acrossM < BACKGROUND_M || placement.subject)
       .map(({ at }) => at);
     const cameras = this.cameras().map(({ state }): PlanPoint => [state.positionM[0], state.positionM[2]]);
-    const spots = [...things, ...cameras];
-    this.centre.set([0, 0]);
-    this.widthM.set(EMPTY_WIDTH_M);
-    if (spots.length === 0) return;
-    const [xs, zs] = [spots.map(([x]) => x), spots.map(([, z]) => z)];
-    const [minX, maxX, minZ, maxZ] = [Math.min(...xs), Math.max(...xs), Math.min(...zs), Math.max(...zs)];
-    const { width, height } = this.size();
-    this.centre.set([(minX + maxX) / 2, (minZ + maxZ) / 2]);
-    this.widthM.set(Math.max(10, (maxX - minX) * 1.2, ((maxZ - minZ) * 1.3 * width) / height));
-  }
-
-  private measure(): void {
-    const { clientWidth: width, clientHeight: height } = this.element;
-    if (width > 0 && height > 0) this.size.set({ width, height });
+    this.sheet.show([...things, ...cameras]);
   }
 
   /** A project is first seen whole. */
   private fit(): void {
     const project = this.store.project();
-    if (!project || this.size().width <= 1) return;
+    if (!project || !this.sheet.isLaidOut()) return;
     // What is first put into an empty set is looked at anew.
     const key = `${project.head.id} ${Object.keys(project.placements).length > 0}`;
     if (key === this.fitted) return;
