@@ -307,14 +307,23 @@ describe('bringing in files', () => {
     vi.mocked(upload).mockReset();
   });
   const count = () => Object.keys(project().placements).length;
+  const rounded = (atM: Vector) => atM.map((x) => Math.round(x * 1e6) / 1e6);
 
-  it('stands a picture as a card before the free view, and lays one over the camera looked through', async () => {
+  it('stands pictures as cards side by side where one looks, and lays one over the camera looked through', async () => {
     vi.mocked(upload).mockReturnValue(of({ kind: 'taken', answer: facts }));
+    tab.workspace.show('free');
     tab.freeCamera.pose.set({ positionM: [1, 2, 3], panDeg: 90, tiltDeg: -20, rollDeg: 0 });
     await bringing.bringIn([file('sky.png')]);
     const card = tab.get(Selection).last()!;
     expect(card).toMatchObject({ name: 'sky', piece: { kind: 'card', heightM: 1.8, widthM: 3.6 } });
-    expect(card.positionM.map((x) => Math.round(x * 1e6) / 1e6)).toEqual([6, 0, 3]);
+    expect(rounded(card.positionM)).toEqual([6, 0, 3]);
+    await bringing.bringIn([file('sea.png'), file('shore.png')]);
+    // As wide as they are, to the right of each other: south, for who looks east.
+    expect(rounded(tab.get(Selection).last()!.positionM)).toEqual([6, 0, 6.6]);
+    tab.workspace.show('plan');
+    tab.setting.setPose(cameraId, 'Place', { positionM: [0, 2, 10], panDeg: 0, tiltDeg: 0, rollDeg: 0 });
+    await bringing.bringIn([file('sky.png')]);
+    expect(rounded(tab.get(Selection).last()!.positionM)).toEqual([0, 0, 5]);
     await bringing.bringInReference(file('board.jpg'));
     expect(camera().references).toMatchObject([{ opacity: 0.5, layer: 'over' }]);
     expect(bringing.onItsWay()).toBeUndefined();

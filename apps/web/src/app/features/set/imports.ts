@@ -1,5 +1,5 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { GeometryFile, Project, Vector } from '@arvex/core';
+import type { GeometryFile, Pose, Project, Vector } from '@arvex/core';
 import {
   addReference,
   bringIn,
@@ -29,6 +29,13 @@ const CARD_AWAY_M = 5;
 /** Imported geometry lands so far in front of whoever looks, metres. */
 const NEAREST_LANDING_M = 3;
 const FARTHEST_LANDING_M = 60;
+
+const CARD_HEIGHT_M = 1.8;
+
+/** Things that come together stand in a row: how far it goes, metres. */
+interface Row {
+  atM: number;
+}
 
 /** Somebody cancelled it. */
 class GivenUp extends Error {}
@@ -65,13 +72,14 @@ export class Imports {
     const others = files.filter((file) => !mains.includes(file));
     // What belongs to geometry comes with it; each file of geometry becomes a thing of its own.
     const used = new Set<string>();
+    const row: Row = { atM: 0 };
     for (const main of mains) {
       await this.told(main.name, async () =>
-        (await this.geometry(main, [main, ...others])).forEach((name) => used.add(name)),
+        (await this.geometry(main, [main, ...others], row)).forEach((name) => used.add(name)),
       );
     }
     for (const file of others.filter(({ name }) => !used.has(name))) {
-      if (PICTURE.test(file.name)) await this.told(file.name, () => this.card(file));
+      if (PICTURE.test(file.name)) await this.told(file.name, () => this.card(file, row));
       else this.notices.error(new Error(`${file.name} was not brought in: ${whyNot(file.name, mains.length > 0)}`));
     }
   }
@@ -105,7 +113,7 @@ export class Imports {
   }
 
   /** @returns names of the files that came with it. */
-  private async geometry(main: File, files: readonly File[]): Promise<readonly string[]> {
+  private async geometry(main: File, files: readonly File[], row: Row): Promise<readonly string[]> {
     const bytes = files.reduce((sum, { size }) => sum + size, 0);
     if (bytes > LARGEST_GEOMETRY_BYTES) {
       const [has, most] = [bytes, LARGEST_GEOMETRY_BYTES].map((count) => Math.floor(count / 1e6));
@@ -117,7 +125,7 @@ export class Imports {
     const setId = project && setOf(project)?.id;
     if (!project || setId === undefined) return used;
     const ids = { asset: crypto.randomUUID(), placement: crypto.randomUUID() };
-    const at = await this.landing(project, facts);
+    const at = await this.landing(project, facts, row);
     const file = { ...facts, leftOut: [...leftOut, ...facts.leftOut].slice(0, 50) };
     await this.stage.standAside(async () => {
       if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file, at))) return;
@@ -129,19 +137,33 @@ export class Imports {
   }
 
   /**
-   * Where a thing is to stand: what comes into an empty set, or was made where the set is, keeps its own origin; else it lands in
-   * front of whoever looks, on the ground.
+   * Where a thing is to stand: what comes into an empty set keeps its own origin; else it lands on the ground in front of whoever
+   * looks, beside what came with it.
    */
-  private async landing(project: Project, { minM, maxM }: GeometryFile): Promise<Vector> {
-    const [eye, size] = [this.viewpoint.throughState() ?? this.freeCamera.pose(), distanceBetween(minM, maxM)];
+  private async landing(project: Project, { minM, maxM }: GeometryFile, row: Row): Promise<Vector> {
+    const size = distanceBetween(minM, maxM);
     if (Object.keys(project.placements).length === 0) return [0, 0, 0];
     const ownM = eachAxis((axis) => (minM[axis] + maxM[axis]) / 2);
-    const pan = (eye.panDeg * Math.PI) / 180;
-    const [x, y, z] = eye.positionM;
     const away = Math.min(FARTHEST_LANDING_M, Math.max(NEAREST_LANDING_M, size * 1.5));
-    const [toX, toZ] = [x + Math.sin(pan) * away, z - Math.cos(pan) * away];
-    const [ground] = await this.stage.groundUnder([[toX, y, toZ]], 0, []);
+    const [toX, toZ] = this.inFront(away, nextIn(row, size));
+    const [ground] = await this.stage.groundUnder([[toX, this.eye().positionM[1], toZ]], 0, []);
     return [toX - ownM[0], (ground ?? 0) - minM[1], toZ - ownM[2]];
+  }
+
+  /** From where one looks: the free view where it is shown, else the camera looked through. */
+  private eye(): Pose {
+    const through = this.workspace.shows('free') ? undefined : this.viewpoint.throughState();
+    return through ?? this.freeCamera.pose();
+  }
+
+  /** The place so far in front of whoever looks, and so far to the right of that, metres east and south. */
+  private inFront(awayM: number, rightM: number): readonly [number, number] {
+    const { positionM, panDeg } = this.eye();
+    const pan = (panDeg * Math.PI) / 180;
+    return [
+      positionM[0] + Math.sin(pan) * awayM + Math.cos(pan) * rightM,
+      positionM[2] - Math.cos(pan) * awayM + Math.sin(pan) * rightM,
+    ];
   }
 
   private pack(main: File, files: readonly File[]): Promise<Packed> {
@@ -167,16 +189,16 @@ export class Imports {
     return firstValueFrom(merge(work, givenUp));
   }
 
-  private async card(file: File): Promise<void> {
+  private async card(file: File, row: Row): Promise<void> {
     const facts = await this.send('/pictures', file, file.name, pictureFileSchema);
     const project = this.store.project();
     const setId = project && setOf(project)?.id;
     if (!project || setId === undefined) return;
     const ids = { asset: crypto.randomUUID(), placement: crypto.randomUUID() };
-    const { positionM, panDeg } = this.freeCamera.pose();
-    const pan = (panDeg * Math.PI) / 180;
-    const at = [positionM[0] + Math.sin(pan) * CARD_AWAY_M, 0, positionM[2] - Math.cos(pan) * CARD_AWAY_M] as const;
-    if (this.store.commit(bringInCard(project, setId, ids, nameOf(file), facts, at))) this.selection.set(ids.placement);
+    const [x, z] = this.inFront(CARD_AWAY_M, nextIn(row, (CARD_HEIGHT_M * facts.widthPx) / facts.heightPx));
+    const at = [x, 0, z] as const;
+    if (this.store.commit(bringInCard(project, setId, ids, nameOf(file), facts, at, CARD_HEIGHT_M)))
+      this.selection.set(ids.placement);
   }
 
   private send<T>(path: string, file: Blob, name: string, schema: z.ZodType<T>): Promise<T> {
@@ -197,6 +219,13 @@ export class Imports {
   private tell(name: string, doing: string, share?: number): void {
     this.onItsWay.set({ name, doing, share });
   }
+}
+
+/** Where in a row the next thing of a size stands: the first in its middle, the others to the right of what is there. */
+function nextIn(row: Row, sizeM: number): number {
+  const at = row.atM === 0 ? 0 : row.atM + sizeM / 2;
+  row.atM = at + sizeM / 2;
+  return at;
 }
 
 /** Why a file that is neither geometry nor a picture stays outside, with the way out. */
