@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import { ANGLE_IN_DEGREES } from '@arvex/core';
 import { NumberField } from './number-field';
+import { UnitField } from './unit-field';
 
 /** An angle in degrees that takes radians too, and arithmetic. */
 @Component({
@@ -22,24 +23,11 @@ import { NumberField } from './number-field';
       (valueSet)="valueSet.emit($event)"
     />
   `,
-  styles: `
-    :host {
-      display: flex;
-      flex: 1;
-      min-width: 0;
-    }
-  `,
+  styleUrl: './unit-field.scss',
 })
-export class AngleField {
+export class AngleField extends UnitField {
   protected readonly units = ANGLE_IN_DEGREES;
-  readonly label = input.required<string>();
-  readonly value = input.required<number>();
-  readonly prefix = input('');
-  readonly hint = input('');
   readonly decimals = input(1);
   readonly min = input(-Infinity);
   readonly max = input(Infinity);
-  readonly disabled = input(false);
-  /** A new angle, degrees. */
-  readonly valueSet = output<number>();
 }

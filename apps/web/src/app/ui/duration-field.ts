@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { Units } from '../session';
 import { NumberField } from './number-field';
+import { UnitField } from './unit-field';
 
 /** A length of time in seconds that takes frames (`20f`), minutes, times as a clock shows them (`0:05`), and arithmetic. */
 @Component({
@@ -21,23 +22,10 @@ import { NumberField } from './number-field';
       (valueSet)="valueSet.emit($event)"
     />
   `,
-  styles: `
-    :host {
-      display: flex;
-      flex: 1;
-      min-width: 0;
-    }
-  `,
+  styleUrl: './unit-field.scss',
 })
-export class DurationField {
+export class DurationField extends UnitField {
   protected readonly units = inject(Units);
-  readonly label = input.required<string>();
-  /** Seconds. */
-  readonly value = input.required<number>();
-  readonly prefix = input('');
-  readonly hint = input('');
   readonly min = input(-Infinity);
   readonly max = input(Infinity);
-  readonly disabled = input(false);
-  readonly valueSet = output<number>();
 }

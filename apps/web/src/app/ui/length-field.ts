@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { WORLD_EXTENT_M } from '@arvex/core';
 import { Units } from '../session';
 import { NumberField } from './number-field';
+import { UnitField } from './unit-field';
 
 /** A length in the project's unit that takes any other, and arithmetic. Values are in metres. */
 @Component({
@@ -22,22 +23,10 @@ import { NumberField } from './number-field';
       (valueSet)="valueSet.emit($event)"
     />
   `,
-  styles: `
-    :host {
-      display: flex;
-      flex: 1;
-      min-width: 0;
-    }
-  `,
+  styleUrl: './unit-field.scss',
 })
-export class LengthField {
+export class LengthField extends UnitField {
   protected readonly units = inject(Units);
-  readonly label = input.required<string>();
-  readonly value = input.required<number>();
-  readonly prefix = input('');
-  readonly hint = input('');
   readonly min = input(-WORLD_EXTENT_M);
   readonly max = input(WORLD_EXTENT_M);
-  readonly disabled = input(false);
-  readonly valueSet = output<number>();
 }
