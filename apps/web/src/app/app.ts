@@ -19,13 +19,13 @@ import type { Step } from './session';
 import { Actions, Selection, Viewpoint, Workspace } from './session';
 import { NoticeList } from './shell/notice-list';
 import { TopBar } from './shell/top-bar';
-import { ActionButton, Contributed, followDrag, FOR_TYPING, letGoBeforePresses, ownsKey } from './ui';
+import { ActionButton, Contributed, Divider, FOR_TYPING, letGoBeforePresses, ownsKey } from './ui';
 import { Reel, ViewTabs } from './views';
 
 /** The application: steps, picture with its instruments, second view, bench and reel. */
 @Component({
   selector: 'arvex-app',
-  imports: [ActionButton, Contributed, MatIcon, NoticeList, PuttingPrompt, Reel, TopBar, ViewTabs],
+  imports: [ActionButton, Contributed, Divider, MatIcon, NoticeList, PuttingPrompt, Reel, TopBar, ViewTabs],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './app.html',
   styleUrl: './app.scss',
@@ -141,44 +141,7 @@ export class App {
     if (files.length > 0) void this.imports.bringIn(files);
   }
 
-  protected resizePicture(event: PointerEvent): void {
-    const { picture } = this.workspace.layout();
-    const height = (event.currentTarget as HTMLElement).parentElement?.clientHeight ?? 1;
-    followDrag(
-      event,
-      ({ dy }) => this.setPicture(picture + dy / height),
-      () => undefined,
-    );
-  }
-
-  protected resizeBench(event: PointerEvent): void {
-    const { bench } = this.workspace.layout();
-    followDrag(
-      event,
-      ({ dx }) => this.setBench(bench - dx),
-      () => undefined,
-    );
-  }
-
-  protected nudgePicture(event: Event, by: number): void {
-    event.preventDefault();
-    this.setPicture(this.workspace.layout().picture + by);
-  }
-
-  protected nudgeBench(event: Event, by: number): void {
-    event.preventDefault();
-    this.setBench(this.workspace.layout().bench + by);
-  }
-
-  private setPicture(share: number): void {
-    this.setLayout({ picture: Math.max(0.3, Math.min(0.85, share)) });
-  }
-
-  private setBench(width: number): void {
-    this.setLayout({ bench: Math.max(280, Math.min(560, width)) });
-  }
-
-  private setLayout(parts: Partial<{ picture: number; bench: number }>): void {
+  protected setLayout(parts: Partial<{ picture: number; bench: number }>): void {
     this.workspace.layout.update((layout) => ({ ...layout, ...parts }));
   }
 

@@ -8,6 +8,7 @@ export type { Choice } from './choice-field';
 export { ChoiceField, choicesOf } from './choice-field';
 export type { Drag } from './dragging';
 export { DurationField } from './duration-field';
+export { Divider } from './divider';
 export { followDrag } from './dragging';
 export { LengthField } from './length-field';
 export { LevelRow } from './level-row';
