@@ -26,7 +26,7 @@ interface AxisSet {
       />
     }
   `,
-  host: { class: 'row', role: 'group', '[attr.aria-label]': 'name()' },
+  host: { class: 'row three', role: 'group', '[attr.aria-label]': 'name()' },
 })
 export class VectorRow {
   readonly name = input.required<string>();

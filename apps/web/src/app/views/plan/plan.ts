@@ -287,8 +287,9 @@ export class Plan {
   private fit(): void {
     const project = this.store.project();
     if (!project || !this.sheet.isLaidOut()) return;
-    // What is first put into an empty set is looked at anew.
-    const key = `${project.head.id} ${Object.keys(project.placements).length > 0}`;
+    // What is first put into an empty set is looked at anew, and so is the first camera.
+    const has = (all: object) => Object.keys(all).length > 0;
+    const key = `${project.head.id} ${has(project.placements)} ${has(project.cameras)}`;
     if (key === this.fitted) return;
     this.fitted = key;
     untracked(() => this.showAll());

@@ -21,6 +21,8 @@ import { ActionButton, Bitmap, cameraColour, followDrag } from '../../ui';
 const TICK_PX = 80;
 /** Numbers of frames between two ticks. */
 const STEPS = [1, 2, 5, 10, 12, 24, 48, 120, 240, 480, 1200, 2400, 4800, 12_000];
+/** A mark's picture is so wide, pixels: where one before it takes the room, the mark is a name alone. */
+const MARK_PX = 76;
 /** More keys than this are told by the graph alone. */
 const MOST_KEYS = 2000;
 
@@ -105,13 +107,21 @@ export class CameraTrack {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return [];
     const move = moveOf(project, camera.id);
-    return marksInOrder(move).map((mark) => ({
-      mark,
-      frame: this.marks.frameOf(mark),
-      sceneFlicks: this.marks.sceneFlicks(mark),
-      cameraId: camera.id,
-      off: move !== undefined && isMovedOff(move, camera, mark),
-    }));
+    let free = 0;
+    return marksInOrder(move).map((mark) => {
+      const frame = this.marks.frameOf(mark);
+      const atPx = (frame / this.length()) * this.width();
+      const pictured = atPx >= free;
+      if (pictured) free = Math.max(atPx, MARK_PX / 2) + MARK_PX;
+      return {
+        mark,
+        frame,
+        pictured,
+        sceneFlicks: this.marks.sceneFlicks(mark),
+        cameraId: camera.id,
+        off: move !== undefined && isMovedOff(move, camera, mark),
+      };
+    });
   });
   /** What lies between two marks, in frames. */
   protected readonly legs = computed(() =>
