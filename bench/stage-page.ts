@@ -174,7 +174,7 @@ function blocks(): { project: Project; last: string } {
       setId: id(2),
       name: `${offer.name} ${i}`,
       piece: offer.piece,
-      surface: { colour: offer.colour, luminanceCdM2: null },
+      surface: { ...PLACEMENT_DEFAULTS.surface, colour: offer.colour },
       positionM: [(i % 40) * 3 - 60, 0, -Math.floor(i / 40) * 3],
     };
   });

@@ -225,7 +225,7 @@ function withSet(
     lightGroupId: one.group === undefined ? null : idOf(`light group ${one.group}`),
     positionM: [...one.at] as Vector,
     panDeg: one.panDeg ?? 0,
-    surface: { colour: one.colour ?? null, luminanceCdM2: null },
+    surface: { ...PLACEMENT_DEFAULTS.surface, colour: one.colour ?? null },
     motion: one.motion ?? { kind: 'still' },
     subject: one.subject ?? false,
   }));

@@ -7,6 +7,10 @@ import { ball, bar, box, cone, noise, painted, post, ring, turnedBody } from './
 export interface Piece {
   readonly name: string;
   readonly lit: Shape[];
+  /** How matt that is: 1 where it is not given. */
+  readonly roughness?: number;
+  /** What mirrors the sky. */
+  readonly smooth?: { readonly shapes: Shape[]; readonly roughness: number };
   readonly shining?: { readonly shapes: Shape[]; readonly luminance: number };
 }
 
@@ -37,7 +41,7 @@ export function flats(): Piece {
   ground.deleteAttribute('uv');
   ground.setAttribute('color', new Float32BufferAttribute(colours, 3));
   ground.computeVertexNormals();
-  const sea = painted(new PlaneGeometry(4000, 4000).rotateX(-Math.PI / 2), '#5d6f7c');
+  const sea = painted(new PlaneGeometry(4000, 4000).rotateX(-Math.PI / 2), '#2f3d42');
   const hills = Array.from({ length: 34 }, (_, i) => {
     const angle = (i / 34) * 2 * Math.PI;
     const height = 14 + 34 * noise(i, 3);
@@ -49,7 +53,7 @@ export function flats(): Piece {
       10,
     );
   });
-  return { name: 'flats', lit: [ground, sea, ...hills] };
+  return { name: 'flats', lit: [ground, ...hills], smooth: { shapes: [sea], roughness: 0.16 } };
 }
 
 function groundHeight(x: number, z: number): number {
@@ -155,7 +159,7 @@ export function lens(): Piece {
     const angle = (i / 8) * 2 * Math.PI;
     return post(0.025, 2.3, [Math.sin(angle) * 0.86, 19.25, Math.cos(angle) * 0.86], '#8c6d36', 0.025, 5);
   });
-  return { name: 'glass lens', lit: [...prisms, ...frame, post(0.42, 0.95, [0, 18.35, 0], '#6d5530')] };
+  return { name: 'glass lens', roughness: 0.25, lit: [...prisms, ...frame, post(0.42, 0.95, [0, 18.35, 0], '#6d5530')] };
 }
 
 /** The pier: planks on posts, 61 m along x from −45 m; the deck is 1.12 m above the mud. */
@@ -169,7 +173,7 @@ export function pier(): Piece {
   const posts = Array.from({ length: 21 }, (_, i) => i).flatMap((i) =>
     [-1.15, 1.15].map((z) => post(0.13, i % 4 === 0 ? 3.1 : 2.15, [-44.5 + i * 3, -0.9, z], '#54473a', 0.11)),
   );
-  return { name: 'pier', lit: [...planks, ...beams, ...posts] };
+  return { name: 'pier', roughness: 0.5, lit: [...planks, ...beams, ...posts] };
 }
 
 /** The keeper's hut: 4.4 × 3.4 m, door and window to the pier, a table inside. The window shines. */

@@ -10,15 +10,21 @@ import type { Shape } from './shapes';
 const LAMP_COLOUR: [number, number, number] = [1, 0.62, 0.26];
 const LAMP_LUMINANCE = luminanceOf(LAMP_COLOUR);
 
-/** A piece as the bytes of a GLB: at most one mesh for what is lit and one for what shines. */
+/** A piece as the bytes of a GLB: at most one mesh for what is lit, one for what mirrors and one for what shines. */
 export async function writeGlb(piece: Piece): Promise<Uint8Array> {
   const document = new Document();
   document.createBuffer();
   const part = document.createNode(piece.name);
   document.getRoot().setDefaultScene(document.createScene().addChild(part));
-  const lit = document.createMaterial('painted').setRoughnessFactor(1).setMetallicFactor(0);
+  const painted = (name: string, roughness: number) =>
+    document.createMaterial(name).setRoughnessFactor(roughness).setMetallicFactor(0);
   part.setMesh(meshOf(document, piece.name, piece.lit).mesh);
-  part.getMesh()?.listPrimitives()[0]?.setMaterial(lit);
+  part.getMesh()?.listPrimitives()[0]?.setMaterial(painted('painted', piece.roughness ?? 1));
+  if (piece.smooth) {
+    const { mesh } = meshOf(document, `${piece.name} water`, piece.smooth.shapes);
+    mesh.listPrimitives()[0]?.setMaterial(painted('water', piece.smooth.roughness));
+    part.addChild(document.createNode(`${piece.name} water`).setMesh(mesh));
+  }
   if (piece.shining) {
     const { mesh } = meshOf(document, `${piece.name} light`, piece.shining.shapes);
     const strength = document

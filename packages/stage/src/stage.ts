@@ -42,6 +42,27 @@ export interface Survey {
   readonly filledBy: string | undefined;
 }
 
+/** What a quick picture may leave out. */
+export interface QuickDrawing {
+  /** Whether shadows are drawn anew where something has moved; otherwise they stay where they were drawn last. */
+  readonly shadows: boolean;
+  /** Whether light is worked out at corners only, without shadows. */
+  readonly lean: boolean;
+}
+
+/** How much goes into a quick picture. */
+export interface Effort extends QuickDrawing {
+  /** Of the width and height that the picture has on the screen. */
+  readonly share: number;
+}
+
+const WHOLE: QuickDrawing = { shadows: true, lean: false };
+
+/** How the set is lit for a picture: quickly, or as one sample of a finer one. */
+interface Prepared extends QuickDrawing {
+  readonly sample: number | undefined;
+}
+
 /** Makes pictures of a project on a canvas, alike in a window and in a worker. Draws only when asked. */
 export class Stage {
   private readonly renderer: WebGLRenderer;
@@ -90,16 +111,19 @@ export class Stage {
     return this.set.follow(patch);
   }
 
-  /** Draws one sample through the middle of the lens: the quickest picture. */
-  draw(view: StageView, widthPx: number, heightPx: number): void {
-    if (!isPlain(view)) {
-      this.drawFine({ ...view, aperture: undefined }, widthPx, heightPx, 1);
-      return;
+  /** Draws one sample through the middle of the lens: the quickest picture, and quicker still where less is asked of it. */
+  draw(view: StageView, widthPx: number, heightPx: number, { shadows, lean }: QuickDrawing = WHOLE): void {
+    this.prepare(view, widthPx, heightPx, { shadows, lean });
+    if (isPlain(view)) {
+      aim(this.camera, view);
+      this.renderer.setRenderTarget(null);
+      this.renderer.render(this.set.scene, this.camera);
+    } else {
+      this.atOnce.restart(widthPx, heightPx);
+      aim(this.camera, idealView(view));
+      this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+      this.atOnce.show(this.renderer, view);
     }
-    this.prepare(view, widthPx, heightPx);
-    aim(this.camera, view);
-    this.renderer.setRenderTarget(null);
-    this.renderer.render(this.set.scene, this.camera);
   }
 
   /** Draws sample `index` of a finer picture, beginning anew at 0, and shows the mean of all so far when `show` is set. */
@@ -114,23 +138,31 @@ export class Stage {
     this.atOnce.show(this.renderer, view);
   }
 
-  private sample(into: SampleAccumulator, view: StageView, widthPx: number, heightPx: number, index: number): void {
-    this.prepare(view, widthPx, heightPx);
-    if (index === 0) into.restart(widthPx, heightPx);
+  private sample(
+    into: SampleAccumulator,
+    view: StageView,
+    widthPx: number,
+    heightPx: number,
+    index: number,
+    canvas = { width: widthPx, height: heightPx },
+  ): void {
     const sample = sampleView(view, index, widthPx, heightPx);
-    // Shadows stay those of the frame's own time: drawing them for every sample would cost more than it shows.
-    this.set.goTo(sample.atFlicks, false);
+    this.prepare(sample, canvas.width, canvas.height, { sample: index });
+    if (index === 0) into.restart(widthPx, heightPx);
     aim(this.camera, sample);
     into.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
   }
 
   /** Light of a picture of so many samples, linear RGBA in cd/m², rows from the top: what meters and scopes read. */
   light(view: StageView, widthPx: number, heightPx: number, samples = 1): Float32Array {
-    this.prepare(view, this.canvas.width, this.canvas.height);
-    this.atOnce.restart(widthPx, heightPx);
-    for (let index = 0; index < samples; index++) {
-      aim(this.camera, samples === 1 ? view : sampleView(view, index, widthPx, heightPx));
+    const { width, height } = this.canvas;
+    if (samples === 1) {
+      this.prepare(view, width, height);
+      this.atOnce.restart(widthPx, heightPx);
+      aim(this.camera, view);
       this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+    } else {
+      for (let index = 0; index < samples; index++) this.sample(this.atOnce, view, widthPx, heightPx, index, this.canvas);
     }
     return this.atOnce.read(this.renderer);
   }
@@ -218,14 +250,16 @@ export class Stage {
     this.renderer.forceContextLoss();
   }
 
-  private prepare(view: StageView, widthPx: number, heightPx: number): void {
+  private prepare(view: StageView, widthPx: number, heightPx: number, how: Partial<Prepared> = {}): void {
+    const { shadows, lean, sample } = { ...WHOLE, sample: undefined, ...how };
+    this.set.lean = lean;
     if (this.canvas.width !== widthPx || this.canvas.height !== heightPx) {
       this.renderer.setSize(widthPx, heightPx, false);
     }
     const clipping = clippingLuminance(view.ev, 0);
     this.renderer.toneMappingExposure = 1 / clipping;
-    this.set.goTo(view.atFlicks);
-    this.set.shine(view.lightMix, clipping);
+    this.set.goTo(view.atFlicks, shadows);
+    this.set.shine(view.lightMix, clipping, sample, shadows);
     this.set.daylight.skyShown = view.sky;
     this.set.daylight.surround(view.pose.positionM, view.lens.nearM, view.lens.farM);
   }

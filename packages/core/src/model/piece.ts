@@ -74,6 +74,8 @@ export type PieceOf<K extends PieceKind> = Extract<Piece, { kind: K }>;
 export const surfaceSchema = z.object({
   colour: colourHex.nullable(),
   luminanceCdM2: z.number().min(0).max(1e9).nullable(),
+  /** 0 mirrors the sky sharply, 1 is matt; without one a piece is matt, and a file as it says itself. */
+  roughness: z.number().min(0).max(1).nullable().default(null),
 });
 
 /** A kind of piece that can be put in a set, with the size it has at first. */

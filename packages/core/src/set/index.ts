@@ -1,3 +1,4 @@
+export * from './appearance';
 export * from './blocked';
 export * from './ground';
 export * from './piece-shape';

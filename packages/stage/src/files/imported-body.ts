@@ -10,6 +10,8 @@ interface ImportedPart {
   readonly material: MeshLambertMaterial;
   readonly offset: Matrix4;
   readonly luminanceCdM2: number;
+  /** 0 mirrors sharply, 1 is matt. */
+  readonly roughness: number;
 }
 
 /** An imported file as the stage draws it: rigid parts that many placements share, or a body to be copied for each. */
@@ -44,7 +46,7 @@ const MERGED_FROM = 2;
 /** Takes a read file apart. Everything is matt, which is quick without a graphics processor; what shines does so in cd/m². */
 export function importedBody({ scene, animations }: GLTF): ImportedBody {
   const root = new Group().add(...scene.children);
-  const matts = new Map<Material, { matt: MeshLambertMaterial; luminance: number }>();
+  const matts = new Map<Material, Matt>();
   const mattOf = (material: Material) => {
     const known = matts.get(material);
     if (known) return known;
@@ -61,15 +63,17 @@ export function importedBody({ scene, animations }: GLTF): ImportedBody {
     const bends = mesh instanceof SkinnedMesh || mesh.geometry.morphAttributes.position !== undefined;
     deforms ||= bends;
     // The loader gives each mesh one material.
-    const { matt, luminance } = mattOf(mesh.material as Material);
+    const { matt, luminance, roughness } = mattOf(mesh.material as Material);
     mesh.material = matt;
     mesh.userData['luminanceCdM2'] = luminance;
+    mesh.userData['roughness'] = roughness;
     if (!bends)
       rigid.push({
         geometry: mesh.geometry,
         material: matt,
         offset: mesh.matrixWorld.clone(),
         luminanceCdM2: luminance,
+        roughness,
       });
   });
   return { parts: deforms ? [] : joined(rigid), root, clips: animations, deforms };
@@ -99,9 +103,16 @@ function joined(parts: readonly ImportedPart[]): ImportedPart[] {
   });
 }
 
-function mattMaterial(material: Material): { matt: MeshLambertMaterial; luminance: number } {
+/** How a file's material is drawn: what it scatters, and apart from it how it shines and mirrors. */
+interface Matt {
+  readonly matt: MeshLambertMaterial;
+  readonly luminance: number;
+  readonly roughness: number;
+}
+
+function mattMaterial(material: Material): Matt {
   if (!(material instanceof MeshStandardMaterial)) {
-    return { matt: new MeshLambertMaterial({ color: '#8b8680' }), luminance: 0 };
+    return { matt: new MeshLambertMaterial({ color: '#8b8680' }), luminance: 0, roughness: 1 };
   }
   const { color, map, vertexColors, side, transparent, opacity, alphaTest, emissive, emissiveMap } = material;
   // Emissive strength is in cd/m² (KHR_materials_emissive_strength), for each of red, green and blue.
@@ -109,6 +120,7 @@ function mattMaterial(material: Material): { matt: MeshLambertMaterial; luminanc
   const luminance = share * material.emissiveIntensity;
   return {
     luminance,
+    roughness: material.roughness,
     matt: new MeshLambertMaterial({
       color,
       map,

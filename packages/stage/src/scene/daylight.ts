@@ -11,16 +11,14 @@ import {
   SphereGeometry,
   Vector3,
 } from 'three';
-
-/** Share of the sky's light that the ground gives back, for surfaces that look down. */
-const GROUND_SHARE = 0.25;
-
-/** Sharpness of the glow round the sun (it falls to 1/e at 26°), and how much brighter than the sky it is. */
-const GLOW_SHARPNESS = 9.9;
-
-const GLOW_GAIN = 1.3;
+import { discPoint, skyDirection } from '../view';
+import type { SkyUniforms } from './sky-light';
+import { GROUND_SHARE, SKY_LIGHT, skyUniforms } from './sky-light';
 
 const SHADOW_MAP_PX = 1024;
+
+/** Half the angle that the sun has in the sky, degrees: 0.53° in all (Allen's Astrophysical Quantities, 4th ed., 14.1). */
+const SUN_RADIUS_DEG = 0.2666;
 
 /** Unit vector toward the sun: azimuth clockwise from −Z (north), both in degrees. */
 function sunDirection(elevationDeg: number, azimuthDeg: number): Vector {
@@ -42,28 +40,39 @@ export class Daylight {
   readonly group = new Group();
   private readonly sun = new DirectionalLight();
   private readonly sky = new HemisphereLight();
+  /**
+   * The light of one direction of the sky as a sample sees it, with what keeps it off, and the same taken off without that: the sum of
+   * both is what is kept off. So what lies open is lit as the whole sky lights it, however few samples are taken.
+   */
+  private readonly skySeen = new DirectionalLight();
+  private readonly skyTaken = new DirectionalLight();
   private readonly dome: Mesh<SphereGeometry, ShaderMaterial>;
+  /** What the sky looks like, for whatever mirrors it. */
+  readonly uniforms = skyUniforms();
 
+  /** Which sample shines; none is the quick light, all of the sun from its middle and all of the sky. */
+  private sample: number | undefined;
   private readonly toward = new Vector3(0, 1, 0);
-  private readonly horizon = new Color();
-  private readonly zenith = new Color();
   private readonly shadowCentre = new Vector3();
   private shadowRadiusM = 0;
   private settings: ReturnType<typeof daylightOf> | undefined;
 
   constructor() {
-    this.sun.shadow.mapSize.set(SHADOW_MAP_PX, SHADOW_MAP_PX);
-    this.sun.shadow.autoUpdate = false;
-    this.dome = new Mesh(new SphereGeometry(1, 64, 48), skyMaterial());
+    for (const light of [this.sun, this.skySeen]) {
+      light.shadow.mapSize.set(SHADOW_MAP_PX, SHADOW_MAP_PX);
+      light.shadow.autoUpdate = false;
+    }
+    this.skySeen.visible = this.skyTaken.visible = false;
+    this.dome = new Mesh(new SphereGeometry(1, 64, 48), skyMaterial(this.uniforms));
     this.dome.frustumCulled = false;
     this.dome.renderOrder = 2; // after everything, so that only what stays sky is shaded
     this.dome.raycast = () => undefined; // nobody picks the sky
-    this.group.add(this.sun, this.sun.target, this.sky, this.dome);
+    const parts = [this.sun, this.skySeen, this.skyTaken].flatMap((light) => [light, light.target]);
+    this.group.add(...parts, this.sky, this.dome);
   }
 
   dispose(): void {
-    this.sun.dispose();
-    this.sky.dispose();
+    for (const light of [this.sun, this.sky, this.skySeen, this.skyTaken]) light.dispose();
     this.dome.geometry.dispose();
     this.dome.material.dispose();
   }
@@ -75,10 +84,8 @@ export class Daylight {
     const up = isUp(sun.elevationDeg) ? Math.max(LOWEST_DEG, sun.elevationDeg) : sun.elevationDeg;
     const toward = sunDirection(up, sun.azimuthDeg);
     this.toward.set(...toward);
-    this.horizon.setRGB(...blackBodyColour(sky.horizonKelvin));
-    this.zenith.setRGB(...blackBodyColour(sky.zenithKelvin));
-    (this.uniform('towardSun').value as Vector3).set(...toward);
-    this.aimShadow();
+    this.uniforms.towardSun.value.set(...toward);
+    this.aimShadows();
   }
 
   /** Lets sun and sky shine as a camera's mix has their group. */
@@ -89,29 +96,39 @@ export class Daylight {
     this.sun.color.setRGB(...blackBodyColour(sun.kelvin)).multiply(factor);
     this.sun.intensity = isUp(sun.elevationDeg) ? sun.illuminanceLx : 0;
     this.sun.visible = this.sun.intensity > 0 && level?.on !== false;
-    const [horizon, zenith] = [this.horizon, this.zenith].map((colour) => colour.clone().multiply(factor)) as [
-      Color,
-      Color,
-    ];
+    const horizon = this.uniforms.horizon.value.setRGB(...blackBodyColour(sky.horizonKelvin)).multiply(factor);
+    const zenith = this.uniforms.zenith.value.setRGB(...blackBodyColour(sky.zenithKelvin)).multiply(factor);
     this.sky.color.copy(zenith).lerp(horizon, 0.4);
     this.sky.groundColor.copy(horizon).multiplyScalar(GROUND_SHARE);
     this.sky.intensity = sky.illuminanceLx;
-    (this.uniform('horizon').value as Color).copy(horizon);
-    (this.uniform('zenith').value as Color).copy(zenith);
-    // A sky of even luminance L lights a flat surface with π·L.
-    this.uniform('skyLuminance').value = sky.illuminanceLx / Math.PI;
+    // A sky of even luminance L lights a flat surface with π·L, and one direction for all of its 2π sr shines with 2π·L.
+    this.uniforms.skyLuminance.value = sky.illuminanceLx / Math.PI;
+    this.skySeen.color.copy(this.sky.color);
+    this.skyTaken.color.copy(this.sky.color);
+    this.skySeen.intensity = 2 * sky.illuminanceLx;
+    this.skyTaken.intensity = -this.skySeen.intensity;
+    const sampled = this.sample !== undefined && this.shadowRadiusM > 0 && sky.illuminanceLx > 0 && level?.on !== false;
+    this.skySeen.visible = this.skyTaken.visible = sampled;
+  }
+
+  /** Lets sun and sky shine as one sample of a finer picture sees them: from a point of the sun's disc, from a direction of the sky. */
+  shineFor(sample: number | undefined): void {
+    if (sample === this.sample) return;
+    this.sample = sample;
+    this.aimShadows();
   }
 
   /** Casts the sun's shadows within a ball round what stands in the set. */
   castWithin(centre: Vector3, radiusM: number): void {
     this.shadowCentre.copy(centre);
     this.shadowRadiusM = radiusM;
-    this.aimShadow();
+    this.aimShadows();
   }
 
-  /** The sun as a light with a shadow; nothing while it does not shine. */
-  get withShadow(): DirectionalLight | undefined {
-    return this.sun.castShadow && this.sun.visible ? this.sun : undefined;
+  /** Lights that cast a shadow now. */
+  *withShadow(): Generator<DirectionalLight> {
+    if (this.sun.castShadow && this.sun.visible) yield this.sun;
+    if (this.skySeen.visible) yield this.skySeen;
   }
 
   /** Whether the sky itself is seen. */
@@ -119,23 +136,48 @@ export class Daylight {
     this.dome.visible = shown;
   }
 
-  private aimShadow(): void {
-    const radius = this.shadowRadiusM;
-    this.sun.target.position.copy(this.shadowCentre);
-    this.sun.position
-      .copy(this.toward)
-      .multiplyScalar(2 * radius)
-      .add(this.shadowCentre);
-    this.sun.castShadow = radius > 0;
-    const camera = this.sun.shadow.camera;
-    Object.assign(camera, { left: -radius, right: radius, top: radius, bottom: -radius, near: 0.1, far: 4 * radius });
-    camera.updateProjectionMatrix();
-    this.sun.shadow.normalBias = (2 * radius) / SHADOW_MAP_PX;
-    this.sun.target.updateMatrixWorld();
+  private aimShadows(): void {
+    this.aimShadow(this.sun, this.sunSeen());
+    if (this.sample === undefined) return;
+    const from = this.uniforms.skySample.value.set(...skyDirection(this.sample));
+    this.aimShadow(this.skySeen, from);
+    this.skyTaken.target.position.copy(this.skySeen.target.position);
+    this.skyTaken.position.copy(this.skySeen.position);
+    this.skyTaken.target.updateMatrixWorld();
   }
 
-  private uniform(name: string): { value: unknown } {
-    return this.dome.material.uniforms[name] as { value: unknown };
+  /** Toward the point of the sun that the sample sees. */
+  private sunSeen(): Vector3 {
+    if (this.sample === undefined) return scratch.copy(this.toward);
+    const { x, y } = discPoint(this.sample);
+    const radius = Math.tan((SUN_RADIUS_DEG * Math.PI) / 180);
+    across.set(0, 1, 0).cross(this.toward);
+    if (across.lengthSq() < 1e-6) across.set(1, 0, 0);
+    across.normalize();
+    upward.crossVectors(this.toward, across);
+    return scratch
+      .copy(this.toward)
+      .addScaledVector(across, x * radius)
+      .addScaledVector(upward, y * radius)
+      .normalize();
+  }
+
+  private aimShadow(light: DirectionalLight, toward: Vector3): void {
+    const radius = this.shadowRadiusM;
+    light.target.position.copy(this.shadowCentre);
+    light.position
+      .copy(toward)
+      .multiplyScalar(2 * radius)
+      .add(this.shadowCentre);
+    light.castShadow = radius > 0;
+    const { camera } = light.shadow;
+    camera.left = camera.bottom = -radius;
+    camera.right = camera.top = radius;
+    camera.near = 0.1;
+    camera.far = 4 * radius;
+    camera.updateProjectionMatrix();
+    light.shadow.normalBias = (2 * radius) / SHADOW_MAP_PX;
+    light.target.updateMatrixWorld();
   }
 
   /** Keeps the dome round the eye, inside its clip distances. */
@@ -146,28 +188,21 @@ export class Daylight {
   }
 }
 
-function skyMaterial(): ShaderMaterial {
+const scratch = new Vector3();
+const across = new Vector3();
+const upward = new Vector3();
+
+function skyMaterial(uniforms: SkyUniforms): ShaderMaterial {
   return new ShaderMaterial({
     side: BackSide,
     depthWrite: false,
-    uniforms: {
-      towardSun: { value: new Vector3(0, 1, 0) },
-      horizon: { value: new Color() },
-      zenith: { value: new Color() },
-      skyLuminance: { value: 1 },
-    },
+    uniforms: { ...uniforms },
     // The gradient is smooth: worked out at the dome's corners, it costs next to nothing at each pixel.
     vertexShader: /* glsl */ `
-      uniform vec3 towardSun, horizon, zenith;
-      uniform float skyLuminance;
+      ${SKY_LIGHT}
       varying vec3 light;
       void main() {
-        vec3 look = normalize(position);
-        float height = sqrt(clamp(look.y, 0.0, 1.0));
-        vec3 colour = mix(horizon * 1.1, zenith * 0.6, smoothstep(0.0, 0.8, height));
-        float glow = exp(${GLOW_SHARPNESS.toFixed(1)} * (dot(look, towardSun) - 1.0));
-        colour += horizon * ${GLOW_GAIN.toFixed(1)} * glow * (1.0 - 0.6 * height);
-        light = colour * skyLuminance;
+        light = skyLight(normalize(position));
         gl_Position = (projectionMatrix * viewMatrix * modelMatrix * vec4(position, 1.0)).xyww; // at the far plane
       }`,
     fragmentShader: /* glsl */ `

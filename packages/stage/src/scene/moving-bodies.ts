@@ -1,8 +1,11 @@
 import type { Placement } from '@arvex/core';
-import type { AnimationMixer as Mixer, Matrix4, Mesh, MeshLambertMaterial, Object3D } from 'three';
+import type { AnimationMixer as Mixer, BufferGeometry, Matrix4, Mesh, MeshLambertMaterial, Object3D } from 'three';
 import { AnimationMixer, Color, Group, SkinnedMesh } from 'three';
 import { clone } from 'three/examples/jsm/utils/SkeletonUtils.js';
 import type { ImportedBody } from '../files';
+import { leanOf } from './lean-material';
+import type { SkyUniforms } from './sky-light';
+import { MATT_FROM, smoothed } from './smooth-surface';
 
 interface Moving {
   readonly key: string;
@@ -15,15 +18,30 @@ export class MovingBodies {
   readonly group = new Group();
   private readonly moving = new Map<string, Moving>();
 
+  /** @param sky what smooth surfaces mirror. */
+  constructor(private readonly sky: SkyUniforms) {}
+
   /** Stands up a body for each of these placements and for no other. */
   set(placements: readonly (readonly [Placement, ImportedBody])[]): void {
     const wanted = new Set(placements.map(([placement]) => placement.id));
     for (const id of this.moving.keys()) if (!wanted.has(id)) this.takeAway(id);
     for (const [placement, body] of placements) {
-      const key = `${placement.assetId} ${placement.clip?.index} ${placement.surface.colour}`;
+      const key = `${placement.assetId} ${placement.clip?.index} ${placement.surface.colour} ${placement.surface.roughness}`;
       if (this.moving.get(placement.id)?.key === key) continue;
       this.takeAway(placement.id);
       this.standUp(placement, body, key);
+    }
+  }
+
+  /** Whether light is worked out at corners only. */
+  set lean(lean: boolean) {
+    for (const { root } of this.moving.values()) {
+      root.traverse((node) => {
+        const mesh = node as Mesh<BufferGeometry, MeshLambertMaterial>;
+        if (!mesh.isMesh) return;
+        const whole = (mesh.userData['whole'] ??= mesh.material) as MeshLambertMaterial;
+        mesh.material = lean ? leanOf(whole) : whole;
+      });
     }
   }
 
@@ -58,9 +76,11 @@ export class MovingBodies {
     mesh.castShadow = true;
     mesh.receiveShadow = true;
     mesh.frustumCulled = false; // its pose may leave the box it was exported with
-    if (surface.colour === null) return;
+    const roughness = surface.roughness ?? (mesh.userData['roughness'] as number | undefined) ?? 1;
+    if (surface.colour === null && roughness >= MATT_FROM) return;
     const own = (mesh.material as MeshLambertMaterial).clone();
-    own.color.multiply(new Color(surface.colour));
+    if (surface.colour !== null) own.color.multiply(new Color(surface.colour));
+    smoothed(own, roughness, this.sky);
     mesh.material = own;
     mesh.userData['ownMaterial'] = own;
   }

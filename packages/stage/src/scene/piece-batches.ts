@@ -2,6 +2,9 @@ import type { LightMix } from '@arvex/core';
 import { lightFactor } from '@arvex/core';
 import type { BufferGeometry, Color, Material, MeshLambertMaterial, Texture } from 'three';
 import { DynamicDrawUsage, Group, InstancedMesh, Matrix4 } from 'three';
+import { leanOf } from './lean-material';
+import type { SkyUniforms } from './sky-light';
+import { smoothed } from './smooth-surface';
 
 /** One part of one placement, as it is drawn together with all its like. */
 export interface StandingPart {
@@ -15,6 +18,8 @@ export interface StandingPart {
   /** Colour of this one among its like. */
   readonly colour: Color;
   readonly glow: Glow | undefined;
+  /** 0 mirrors sharply, 1 is matt. */
+  readonly roughness: number;
   /** Ground and sea: drawn after what stands on it hides it, and without a shadow of its own. */
   readonly large: boolean;
   readonly castsShadow: boolean;
@@ -30,6 +35,8 @@ export interface Glow {
 
 interface Batch {
   readonly mesh: InstancedMesh<BufferGeometry, MeshLambertMaterial>;
+  /** Its own, with light in each pixel. */
+  readonly material: MeshLambertMaterial;
   readonly parts: StandingPart[];
   readonly glow: Glow | undefined;
 }
@@ -44,6 +51,14 @@ export class PieceBatches {
   private readonly batches = new Map<string, Batch>();
   private readonly slots = new Map<string, { batch: Batch; index: number }[]>();
 
+  /** @param sky what smooth surfaces mirror. */
+  constructor(private readonly sky: SkyUniforms) {}
+
+  /** Whether light is worked out at corners only. */
+  set lean(lean: boolean) {
+    for (const { mesh, material } of this.batches.values()) mesh.material = lean ? leanOf(material) : material;
+  }
+
   /** Stands up these parts and nothing else. */
   set(parts: readonly StandingPart[]): void {
     const byKey = new Map<string, StandingPart[]>();
@@ -57,7 +72,7 @@ export class PieceBatches {
       if (alike && alike.length <= batch.mesh.instanceMatrix.count) continue;
       this.group.remove(batch.mesh);
       batch.mesh.dispose();
-      batch.mesh.material.dispose();
+      batch.material.dispose();
       this.batches.delete(key);
     }
     this.slots.clear();
@@ -80,9 +95,8 @@ export class PieceBatches {
 
   /** Lets what shines shine as a camera's mix has it. @param clippingCdM2 luminance that is white in the picture. */
   shine(mix: LightMix, clippingCdM2: number): void {
-    for (const { mesh, glow } of this.batches.values()) {
+    for (const { material, glow } of this.batches.values()) {
       if (!glow) continue;
-      const { material } = mesh;
       const [r, g, b] = lightFactor(glow.lightGroupId === null ? undefined : mix[glow.lightGroupId]);
       material.emissive.setRGB(glow.colour.r * r, glow.colour.g * g, glow.colour.b * b);
       material.emissiveIntensity = glow.luminanceCdM2 === 'as-filed' ? clippingCdM2 : glow.luminanceCdM2;
@@ -104,7 +118,8 @@ export class PieceBatches {
       batch.parts.splice(0, Infinity, ...alike);
       batch.mesh.geometry = first.geometry;
     } else {
-      batch = { mesh: this.meshFor(first, alike.length), parts: alike, glow: first.glow };
+      const mesh = this.meshFor(first, alike.length);
+      batch = { mesh, material: mesh.material, parts: alike, glow: first.glow };
       this.batches.set(key, batch);
     }
     const { mesh } = batch;
@@ -120,8 +135,10 @@ export class PieceBatches {
     if (mesh.instanceColor) mesh.instanceColor.needsUpdate = true;
   }
 
-  private meshFor({ geometry, material, glow, large, castsShadow }: StandingPart, count: number): Batch['mesh'] {
+  private meshFor(part: StandingPart, count: number): Batch['mesh'] {
+    const { geometry, material, glow, roughness, large, castsShadow } = part;
     const own = material.clone();
+    smoothed(own, roughness, this.sky);
     if (glow?.map) own.emissiveMap = glow.map;
     // Room to grow, so that putting one more thing in the set does not make the mesh anew.
     const mesh = new InstancedMesh<BufferGeometry, MeshLambertMaterial>(
@@ -139,8 +156,9 @@ export class PieceBatches {
 }
 
 /** Name for a material's look, so that parts that look alike are found. */
-export function lookKey(material: Material, glow: Glow | undefined): string {
-  if (!glow) return material.uuid;
+export function lookKey(material: Material, glow: Glow | undefined, roughness: number): string {
+  const matter = `${material.uuid} ${roughness}`;
+  if (!glow) return matter;
   const { colour, luminanceCdM2, lightGroupId, map } = glow;
-  return `${material.uuid} ${colour.getHexString()} ${luminanceCdM2} ${lightGroupId ?? ''} ${map?.uuid ?? ''}`;
+  return `${matter} ${colour.getHexString()} ${luminanceCdM2} ${lightGroupId ?? ''} ${map?.uuid ?? ''}`;
 }

@@ -1,7 +1,7 @@
 import type { LightMix, Placement } from '@arvex/core';
-import { blackBodyColour, lightFactor } from '@arvex/core';
-import type { Matrix4 } from 'three';
-import { Group, PointLight, SpotLight } from 'three';
+import { blackBodyColour, LAMP_RADIUS_M, lightFactor } from '@arvex/core';
+import { Group, Matrix4, PointLight, SpotLight, Vector3 } from 'three';
+import { areaPoint, discPoint } from '../view';
 
 type PracticalPiece = Extract<Placement['piece'], { kind: 'practical' }>;
 
@@ -9,6 +9,8 @@ interface Practical {
   readonly light: PointLight | SpotLight;
   readonly piece: PracticalPiece;
   readonly lightGroupId: string | null;
+  /** Where it hangs. */
+  readonly world: Matrix4;
 }
 
 const SHADOW_MAP_PX = 512;
@@ -32,9 +34,10 @@ export class Practicals {
     }
     for (const { id, piece, lightGroupId } of placements) {
       if (piece.kind !== 'practical') continue;
-      const light = this.lamps.get(id)?.light ?? this.hang(piece);
+      const before = this.lamps.get(id);
+      const light = before?.light ?? this.hang(piece);
       tune(light, piece);
-      this.lamps.set(id, { light, piece, lightGroupId });
+      this.lamps.set(id, { light, piece, lightGroupId, world: before?.world ?? new Matrix4() });
     }
   }
 
@@ -43,10 +46,25 @@ export class Practicals {
   }
 
   place(placementId: string, world: Matrix4): void {
-    const light = this.lamps.get(placementId)?.light;
-    if (!light) return;
-    light.position.setFromMatrixPosition(world);
-    if (light instanceof SpotLight) light.target.position.set(0, 0, -1).applyMatrix4(world);
+    const lamp = this.lamps.get(placementId);
+    if (!lamp) return;
+    lamp.world.copy(world);
+    shineFrom(lamp, NOWHERE);
+  }
+
+  /**
+   * Lets each lamp shine from one point of its body: a bulb's disc, a panel's face. Of those that cast shadows one after another
+   * gets another point, as a shadow has to be drawn for it; none goes back to the middle.
+   * @returns whose shadows have to be drawn.
+   */
+  shineFor(sample: number | undefined): readonly (PointLight | SpotLight)[] {
+    const casting = this.withShadow;
+    const turn = sample === undefined || casting.length === 0 ? undefined : casting[sample % casting.length];
+    for (const lamp of this.lamps.values()) {
+      if (sample === undefined) shineFrom(lamp, NOWHERE);
+      else if (!lamp.light.castShadow || lamp.light === turn) shineFrom(lamp, pointOf(lamp.piece, sample));
+    }
+    return sample === undefined ? casting : turn ? [turn] : [];
   }
 
   /** Lets the lamps burn as a camera's mix has it. One that is off costs nothing. */
@@ -61,7 +79,7 @@ export class Practicals {
 
   /** Lamps whose shadows are drawn. */
   get withShadow(): (PointLight | SpotLight)[] {
-    return [...this.lamps.values()].map(({ light }) => light).filter((light) => light.castShadow);
+    return [...this.lamps.values()].map(({ light }) => light).filter((light) => light.castShadow && light.visible);
   }
 
   private hang(piece: PracticalPiece): PointLight | SpotLight {
@@ -73,6 +91,22 @@ export class Practicals {
     if (light instanceof SpotLight) this.group.add(light.target);
     return light;
   }
+}
+
+const NOWHERE = new Vector3();
+
+const point = new Vector3();
+
+/** A point of a lamp's body, in its own axes, metres: it looks toward −Z. */
+function pointOf(piece: PracticalPiece, sample: number): Vector3 {
+  const panel = piece.lamp === 'area';
+  const { x, y } = panel ? areaPoint(sample) : discPoint(sample);
+  return point.set(x * (panel ? piece.widthM : LAMP_RADIUS_M), y * (panel ? piece.heightM : LAMP_RADIUS_M), 0);
+}
+
+function shineFrom({ light, world }: Practical, at: Vector3): void {
+  light.position.copy(at).applyMatrix4(world);
+  if (light instanceof SpotLight) light.target.position.set(at.x, at.y, at.z - 1).applyMatrix4(world);
 }
 
 function sameKind(a: PracticalPiece, b: PracticalPiece): boolean {

@@ -24,16 +24,19 @@ interface Bodies {
 export class SetScene {
   readonly scene = new Scene();
   readonly daylight = new Daylight();
-  private readonly pieces = new PieceBatches();
-  private readonly bodies = new MovingBodies();
+  private readonly pieces = new PieceBatches(this.daylight.uniforms);
+  private readonly bodies = new MovingBodies(this.daylight.uniforms);
   private readonly practicals = new Practicals();
   private set: StagedSet = NOTHING_STAGED;
   private shown: Placement[] = [];
   private moving: Placement[] = [];
   private atFlicks = 0;
   private following = 0;
+  private isLean = false;
   /** Whether something that casts a shadow has moved since shadows were drawn. */
   private shadowsStale = true;
+  /** The sample for which they were drawn. */
+  private sampledFor: number | undefined;
   /** Scene time for which shadows were drawn, flicks. */
   private shadowsAt = 0;
 
@@ -78,17 +81,32 @@ export class SetScene {
     this.shadowsStale = true;
   }
 
-  /** Lights everything as a camera's mix has it. */
-  shine(mix: LightMix, clippingCdM2: number): void {
+  /**
+   * Lights everything as a camera's mix has it.
+   * @param sample of a finer picture: sun, sky and lamps shine from other points of theirs in each; the quick light without one.
+   * @param shadows whether shadows may be drawn anew, or stay where they were drawn last; they may when it is not given.
+   */
+  shine(mix: LightMix, clippingCdM2: number, sample?: number, shadows = true): void {
     const group = setOf(this.set)?.daylightGroupId;
+    this.daylight.shineFor(sample);
     this.daylight.shine(group == null ? undefined : mix[group]);
     this.practicals.shine(mix);
     this.pieces.shine(mix, clippingCdM2);
-    if (!this.shadowsStale) return;
-    for (const light of [this.daylight.withShadow, ...this.practicals.withShadow]) {
-      if (light) light.shadow.needsUpdate = true;
-    }
+    const moved = sample !== this.sampledFor || this.shadowsStale;
+    if (!shadows || !moved) return;
+    const lamps = this.practicals.shineFor(sample);
+    for (const light of this.daylight.withShadow()) light.shadow.needsUpdate = true;
+    for (const light of this.shadowsStale ? this.practicals.withShadow : lamps) light.shadow.needsUpdate = true;
+    this.sampledFor = sample;
     this.shadowsStale = false;
+  }
+
+  /** Whether light is worked out at corners only. */
+  set lean(lean: boolean) {
+    if (lean === this.isLean) return;
+    this.isLean = lean;
+    this.pieces.lean = lean;
+    this.bodies.lean = lean;
   }
 
   /** The placement that a ray has hit. */
@@ -121,6 +139,7 @@ export class SetScene {
   }
 
   private standUp({ imported, pictures }: Bodies): void {
+    this.lean = false;
     const daylight = setOf(this.set);
     if (daylight) this.daylight.set(daylight);
     this.shown = Object.values(this.set.placements).filter((placement) => isShown(this.set, placement));

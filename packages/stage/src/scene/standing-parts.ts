@@ -32,10 +32,12 @@ export function standingParts(
   return library.form(form).map((part, i) => {
     const ownMaterial = materialFor(part, placement, picture);
     const glow = pieceGlow(placement, part, picture);
+    const roughness = placement.surface.roughness ?? 1;
     const own = part.colour === undefined && !isUnlit(placement) ? placement.surface.colour : null;
     return {
       ...shared,
-      key: `${form.key} ${i} ${lookKey(ownMaterial, glow)}`,
+      key: `${form.key} ${i} ${lookKey(ownMaterial, glow, roughness)}`,
+      roughness,
       geometry: part.geometry,
       material: ownMaterial,
       offset,
@@ -53,13 +55,15 @@ function importedParts(placement: Placement, body: ImportedBody, shared: Shared)
   const scaling = new Matrix4().makeScale(...scale);
   return body.parts.map((part) => {
     const own = surface.luminanceCdM2;
+    const roughness = surface.roughness ?? part.roughness;
     // A luminance of its own goes to what shines in the file, or to all of it when nothing does.
     const luminance = own !== null && (part.luminanceCdM2 > 0 || !shines) ? own : part.luminanceCdM2;
     const colour = part.luminanceCdM2 > 0 ? part.material.emissive : colourOfLuminanceOne(surface.colour ?? '#ffffff');
     const glow = luminance > 0 ? { colour: colour.clone(), luminanceCdM2: luminance, lightGroupId } : undefined;
     return {
       ...shared,
-      key: `${part.geometry.uuid} ${lookKey(part.material, glow)}`,
+      key: `${part.geometry.uuid} ${lookKey(part.material, glow, roughness)}`,
+      roughness,
       geometry: part.geometry,
       material: part.material,
       offset: scaling.clone().multiply(part.offset),

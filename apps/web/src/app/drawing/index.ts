@@ -2,4 +2,6 @@ export { STAGE_FILES } from './stage-files';
 export type { ShownView } from './pictures';
 export { Pictures } from './pictures';
 export { StageHost } from './stage-host';
-export { Thumbnails } from './thumbnails';
+export { Thumbnail } from './thumbnail';
+export type { FrameName } from './kept-frames';
+export { KeptFrames } from './kept-frames';

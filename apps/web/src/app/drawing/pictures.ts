@@ -1,51 +1,75 @@
-import { inject, Injectable } from '@angular/core';
+import { effect, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { StageView } from '@arvex/stage';
+import type { Effort, StageView } from '@arvex/stage';
 import { AsyncSubject, defer, exhaustMap, Observable, repeat, startWith, Subject, takeWhile } from 'rxjs';
 import { retryWithPauses } from '../data';
+import { Activity, Playhead } from '../session';
+import type { FrameName } from './kept-frames';
+import { KeptFrames } from './kept-frames';
 import type { Desk } from './open-desk';
+import { EFFORTS, Pace } from './pace';
 import { StageHost } from './stage-host';
+
+/** What a canvas in the page is to show. */
+export interface AskedView {
+  readonly view: StageView;
+  /** Anything that should be known again when it is drawn. */
+  readonly label?: unknown;
+  /** A frame that is played: kept, and shown again without drawing it. */
+  readonly frame?: FrameName | undefined;
+}
 
 /** A canvas in the page that shows a view of the set. */
 export interface ShownView {
   readonly canvas: HTMLCanvasElement;
-  /** The view as it is now, with anything that should be known again when it is drawn. */
-  readonly view: () => { readonly view: StageView; readonly label?: unknown } | undefined;
+  /** The view as it is now. */
+  readonly view: () => AskedView | undefined;
   /** Called when a picture is on the canvas, with the label it was asked with. */
   readonly drawn?: (label: unknown) => void;
   /** Samples after which the resting picture is shown, rising; the last ends it. */
   readonly samples: () => readonly number[];
 }
 
-/** Time for one picture while something moves; resolution drops until it is kept. */
-const MOVING_BUDGET_MS = 45;
-const LOWEST_SHARE = 0.35;
-/** How long after the last movement the picture becomes sharp again. */
-const REST_MS = 140;
+/** What is dragged is shown so often a second, if the machine can. */
+const DRAGGED_RATE = 12;
 /** Longest time a picture of what rests waits for the interface. */
 const LONGEST_WAIT_MS = 200;
 
-/** Draws every view in the page: on demand, one picture at a time, coarse while moving, fine at rest, thumbnails between. */
+/** Draws every view in the page: on demand, one picture at a time, as well as the pace allows, fine at rest, thumbnails between. */
 @Injectable({ providedIn: 'root' })
 export class Pictures {
   private readonly host = inject(StageHost);
+  private readonly activity = inject(Activity);
+  private readonly playhead = inject(Playhead);
+  private readonly kept = inject(KeptFrames);
   private readonly views = new Set<ShownView>();
   private readonly dirty = new Set<ShownView>();
+  private readonly moving = new Set<ShownView>();
   private readonly refining = new Map<ShownView, number>();
-  private readonly thumbnails: ((desk: Desk) => Promise<void>)[] = [];
+  /** Views whose picture is not as good as at rest. */
+  private readonly coarse = new Set<ShownView>();
+  private readonly small: ((desk: Desk) => Promise<void>)[] = [];
+  private readonly background: ((desk: Desk) => Promise<void>)[] = [];
   private readonly wanted$ = new Subject<void>();
-  private share = 1;
+  private readonly pace = new Pace(1000 / DRAGGED_RATE);
   /** The view whose samples are being added up. */
   private accumulating: ShownView | undefined;
-  private movedAt = -Infinity;
+  /** Rises with every picture of a view that is asked for: a later one is not overtaken by an earlier one. */
+  private readonly turns = new WeakMap<ShownView, number>();
 
   /** Ends when a first picture of the set was drawn. */
   readonly first$ = new AsyncSubject<void>();
+  /** What is given up while something moves, from nothing (the first) on. */
+  readonly effort = signal<Effort>(EFFORTS[0] as Effort);
 
   constructor() {
-    this.host.changed$.pipe(takeUntilDestroyed()).subscribe(({ moving }) => {
+    this.host.changed$.pipe(takeUntilDestroyed()).subscribe(() => {
       this.accumulating = undefined;
-      this.views.forEach((view) => this.invalidate(view, moving));
+      this.views.forEach((view) => this.renew(view));
+    });
+    // What waited goes on as soon as nothing moves any more.
+    effect(() => {
+      if (!this.activity.busy()) this.wanted$.next();
     });
     this.wanted$
       .pipe(
@@ -60,56 +84,97 @@ export class Pictures {
   /** Shows a view until the returned function is called. */
   show(view: ShownView): () => void {
     this.views.add(view);
-    this.invalidate(view);
+    this.renew(view);
     return () => {
-      this.views.delete(view);
-      this.dirty.delete(view);
-      this.refining.delete(view);
+      for (const set of [this.views, this.dirty, this.moving, this.refining, this.coarse]) set.delete(view);
+      this.wanted$.next();
     };
   }
 
-  /** Asks for a new picture. `moving` says that more will follow at once, so that speed counts more than sharpness. */
+  /** Asks for a new picture. `moving` says that more will follow at once, until it is asked for without. */
   invalidate(view: ShownView, moving = false): void {
     if (!this.views.has(view)) return;
-    if (moving) this.movedAt = performance.now();
-    this.dirty.add(view);
-    this.refining.delete(view);
-    this.wanted$.next();
+    if (moving) this.moving.add(view);
+    else this.moving.delete(view);
+    if (this.showKept(view)) return;
+    this.renew(view);
   }
 
   /** A small picture, drawn when nothing else is to be done, and not at all once nobody listens. */
-  thumbnail(view: StageView, widthPx: number, heightPx: number): Observable<ImageBitmap> {
+  thumbnail(view: StageView, widthPx: number, heightPx: number): Observable<Blob> {
+    return this.later(this.small, (desk) => desk.thumbnail(view, widthPx, heightPx));
+  }
+
+  /** A frame of so many pixels, drawn after all that is looked at, and not at all once nobody listens. */
+  inBackground(view: StageView, widthPx: number, heightPx: number): Observable<ImageBitmap> {
+    return this.later(this.background, async (desk) => (await desk.draw(view, widthPx, heightPx)).bitmap);
+  }
+
+  private later<T>(queue: ((desk: Desk) => Promise<void>)[], work: (desk: Desk) => Promise<T>): Observable<T> {
     return new Observable((listener) => {
       const make = async (desk: Desk) => {
         try {
-          listener.next(await desk.thumbnail(view, widthPx, heightPx));
+          listener.next(await work(desk));
           listener.complete();
         } catch (error) {
           listener.error(error);
         }
       };
-      this.thumbnails.push(make);
+      queue.push(make);
       this.wanted$.next();
       return () => {
-        const index = this.thumbnails.indexOf(make);
-        if (index >= 0) this.thumbnails.splice(index, 1);
+        const index = queue.indexOf(make);
+        if (index >= 0) queue.splice(index, 1);
       };
     });
   }
 
-  private get moving(): boolean {
-    return performance.now() - this.movedAt < REST_MS;
+  /** A picture is drawn before anything else, and refined from its beginning. */
+  private renew(view: ShownView): void {
+    this.dirty.add(view);
+    this.refining.delete(view);
+    this.wanted$.next();
+  }
+
+  /** Puts a frame that was drawn before on the canvas at once. @returns whether there is one. */
+  private showKept(shown: ShownView): boolean {
+    const asked = this.playhead.playing() ? shown.view() : undefined;
+    const bitmap = asked?.frame && this.kept.copyOf(asked.frame.key);
+    if (!asked || !bitmap) return false;
+    this.dirty.delete(shown);
+    this.coarse.add(shown);
+    this.refining.set(shown, 0);
+    const isNewest = this.turnOf(shown);
+    void bitmap.then((copy) => {
+      if (isNewest()) put(copy, shown.canvas);
+      else copy.close();
+      shown.drawn?.(asked.label);
+    });
+    return true;
+  }
+
+  /** Begins a picture of a view. @returns whether it is still the one that was begun last. */
+  private turnOf(shown: ShownView): () => boolean {
+    const turn = (this.turns.get(shown) ?? 0) + 1;
+    this.turns.set(shown, turn);
+    return () => this.turns.get(shown) === turn;
+  }
+
+  /** Something plays or is dragged: nothing but that is drawn. */
+  private get busy(): boolean {
+    return this.moving.size > 0 || this.activity.busy();
   }
 
   private get wanted(): boolean {
-    return this.dirty.size > 0 || this.refining.size > 0 || this.thumbnails.length > 0;
+    const resting = this.refining.size + this.small.length + this.background.length > 0;
+    return this.dirty.size > 0 || (resting && !this.busy);
   }
 
   /** Makes one picture after another for as long as one is wanted. */
   private drawAll(): Observable<void> {
     return defer(async () => {
       if (!this.wanted) return;
-      await (this.moving ? nextFrame() : idle());
+      await (this.busy ? nextFrame() : idle());
       await this.host.inTurn((desk) => this.drawNext(desk));
     }).pipe(
       repeat(),
@@ -121,10 +186,11 @@ export class Pictures {
   private async drawNext(desk: Desk): Promise<void> {
     const [next] = this.dirty;
     if (next) await this.drawOnce(desk, next);
-    else if (this.moving) return;
-    else if (this.thumbnails.length > 0)
-      await this.thumbnails.pop()?.(desk); // asked for last: looked at now
-    else if (!this.host.following()) await this.refineOnce(desk);
+    else if (this.busy) return;
+    else if (this.small.length > 0)
+      await this.small.pop()?.(desk); // asked for last: looked at now
+    else if (this.refining.size > 0 && !this.host.following()) await this.refineOnce(desk);
+    else await this.background.shift()?.(desk);
   }
 
   private async drawOnce(desk: Desk, shown: ShownView): Promise<void> {
@@ -132,14 +198,17 @@ export class Pictures {
     const asked = shown.view();
     const size = pixelSize(shown.canvas);
     if (!asked || !size) return;
-    const moving = this.moving;
-    const share = moving ? this.share : 1;
-    const [width, height] = [size.width, size.height].map((px) => Math.max(2, Math.round(px * share)));
-    const { bitmap, milliseconds } = await desk.draw(asked.view, width ?? 2, height ?? 2).catch((error: unknown) => {
+    const { busy } = this;
+    this.pace.aim = 1000 / (this.playhead.playing() ? this.playhead.rate() : DRAGGED_RATE);
+    const effort = busy ? this.pace.effort : (EFFORTS[0] as Effort);
+    const [width, height] = scaled(size, effort.share);
+    const isNewest = this.turnOf(shown);
+    const { bitmap, milliseconds } = await desk.draw(asked.view, width, height, effort).catch((error: unknown) => {
       if (this.views.has(shown)) this.dirty.add(shown); // it is still wanted
       throw error;
     });
-    if (this.host.lost()) bitmap.close();
+    if (asked.frame && this.playhead.playing() && !this.host.lost()) await this.kept.keep(asked.frame, bitmap);
+    if (this.host.lost() || !isNewest()) bitmap.close();
     else put(bitmap, shown.canvas);
     this.host.succeeded();
     shown.drawn?.(asked.label);
@@ -147,7 +216,9 @@ export class Pictures {
       this.first$.next();
       this.first$.complete();
     }
-    if (moving) this.share = Math.min(1, Math.max(LOWEST_SHARE, share * Math.sqrt(MOVING_BUDGET_MS / milliseconds)));
+    if (busy) this.pace.tell(effort, milliseconds);
+    if (effort !== EFFORTS[0]) this.coarse.add(shown);
+    this.effort.set(effort);
     if (this.views.has(shown) && !this.dirty.has(shown)) this.refining.set(shown, 0);
   }
 
@@ -161,25 +232,37 @@ export class Pictures {
     this.accumulating = shown;
     const asked = shown.view();
     const size = pixelSize(shown.canvas);
-    const stops = shown.samples();
     if (!asked || !size || index >= most(shown)) {
       this.refining.delete(shown);
       return;
     }
-    const bitmap = await desk.refine(asked.view, size.width, size.height, index, stops.includes(index + 1));
+    // A coarse picture gives way to the first whole one there is.
+    const showing = shown.samples().includes(index + 1) || (this.coarse.has(shown) && index >= FIRST_SHOWN);
+    const bitmap = await desk.refine(asked.view, size.width, size.height, index, showing);
     if (!this.refining.has(shown)) bitmap?.close();
     else {
-      if (bitmap) put(bitmap, shown.canvas);
+      if (bitmap) {
+        put(bitmap, shown.canvas);
+        this.coarse.delete(shown);
+        this.effort.set(EFFORTS[0] as Effort);
+      }
       this.refining.set(shown, index + 1);
     }
   }
 }
 
+/** Two samples light what lies flat as the whole sky does: the first of a picture at rest that is true. */
+const FIRST_SHOWN = 1;
+
 /** Device pixels of a canvas in the page; nothing while it is not shown. */
-function pixelSize(canvas: HTMLCanvasElement): { width: number; height: number } | undefined {
+export function pixelSize(canvas: HTMLCanvasElement): { width: number; height: number } | undefined {
   const ratio = Math.min(2, devicePixelRatio);
   const [width, height] = [Math.round(canvas.clientWidth * ratio), Math.round(canvas.clientHeight * ratio)];
   return width > 1 && height > 1 ? { width, height } : undefined;
+}
+
+function scaled({ width, height }: { width: number; height: number }, share: number): [number, number] {
+  return [Math.max(2, Math.round(width * share)), Math.max(2, Math.round(height * share))];
 }
 
 function put(bitmap: ImageBitmap, canvas: HTMLCanvasElement): void {

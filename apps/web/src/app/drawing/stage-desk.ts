@@ -1,6 +1,6 @@
 import type { Vector } from '@arvex/core';
 import { clippingLuminance } from '@arvex/core';
-import type { GrowBoundsTree, Picked, Scopes, SetPatch, StageView, Survey } from '@arvex/stage';
+import type { GrowBoundsTree, Picked, QuickDrawing, Scopes, SetPatch, StageView, Survey } from '@arvex/stage';
 import { scopesOf, Stage } from '@arvex/stage';
 import { transfer, wrap } from 'comlink';
 import type { BoundsTreeWorker } from './bounds-tree.worker';
@@ -48,9 +48,9 @@ export class StageDesk {
   }
 
   /** One quick sample. */
-  async draw(view: StageView, widthPx: number, heightPx: number): Promise<Drawn> {
+  async draw(view: StageView, widthPx: number, heightPx: number, how?: QuickDrawing): Promise<Drawn> {
     const begin = performance.now();
-    this.opened.draw(view, widthPx, heightPx);
+    this.opened.draw(view, widthPx, heightPx, how);
     const bitmap = this.opened.canvas.transferToImageBitmap();
     await this.opened.drawn();
     return transfer({ bitmap, milliseconds: performance.now() - begin }, [bitmap]);
@@ -71,15 +71,15 @@ export class StageDesk {
     return transfer(bitmap, [bitmap]);
   }
 
-  /** A small picture: one sample of a larger one, made smaller. What is being refined goes on as if nothing had been. */
-  async thumbnail(view: StageView, widthPx: number, heightPx: number): Promise<ImageBitmap> {
-    this.opened.draw(view, widthPx * THUMBNAIL_OVER, heightPx * THUMBNAIL_OVER);
-    const large = this.opened.canvas.transferToImageBitmap();
+  /** A small picture, drawn as large as it is. What is being refined goes on as if nothing had been. */
+  async thumbnail(view: StageView, widthPx: number, heightPx: number): Promise<Blob> {
+    this.opened.drawFine(view, widthPx, heightPx, THUMBNAIL_SAMPLES);
+    const bitmap = this.opened.canvas.transferToImageBitmap();
     await this.opened.drawn();
-    const size = { resizeWidth: widthPx, resizeHeight: heightPx, resizeQuality: 'high' } as const;
-    const bitmap = await createImageBitmap(large, size);
-    large.close();
-    return transfer(bitmap, [bitmap]);
+    const sheet = new OffscreenCanvas(widthPx, heightPx);
+    sheet.getContext('2d', { willReadFrequently: true })?.drawImage(bitmap, 0, 0);
+    bitmap.close();
+    return sheet.convertToBlob({ type: 'image/webp', quality: KEPT_QUALITY });
   }
 
   /** A picture as output makes it, as PNG. */
@@ -90,13 +90,13 @@ export class StageDesk {
 
   /** Light of a small picture, linear RGBA in cd/m², rows from the top. */
   async light(view: StageView, widthPx: number, heightPx: number): Promise<Float32Array> {
-    const light = this.opened.light(view, widthPx, heightPx);
+    const light = this.opened.light(view, widthPx, heightPx, METER_SAMPLES);
     return transfer(light, [light.buffer]);
   }
 
   /** Histogram and waveform of a small picture. */
   async scopes(view: StageView, widthPx: number, heightPx: number): Promise<Scopes> {
-    const light = this.opened.light(view, widthPx, heightPx);
+    const light = this.opened.light(view, widthPx, heightPx, METER_SAMPLES);
     return scopesOf(light, widthPx, heightPx, clippingLuminance(view.ev, 0));
   }
 
@@ -126,5 +126,11 @@ export class StageDesk {
   }
 }
 
-/** How many times wider than it is shown a thumbnail is drawn. */
-const THUMBNAIL_OVER = 2;
+/** Samples of what is measured: what keeps the sky off is counted as in the picture at rest. An even number (see skyDirection). */
+const METER_SAMPLES = 8;
+
+/** Samples of a thumbnail: enough for its edges. */
+const THUMBNAIL_SAMPLES = 4;
+
+/** Of a thumbnail that is kept, 0 to 1. */
+const KEPT_QUALITY = 0.85;

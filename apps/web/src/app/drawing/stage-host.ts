@@ -7,7 +7,7 @@ import { proxy } from 'comlink';
 import type { Observable } from 'rxjs';
 import { concatMap, defer, firstValueFrom, ReplaySubject, share, Subject, tap } from 'rxjs';
 import { Notices, retryWithPauses } from '../data';
-import { Viewpoint } from '../session';
+import { Activity, Viewpoint } from '../session';
 import type { Desk } from './open-desk';
 import { openDesk } from './open-desk';
 
@@ -20,6 +20,7 @@ const GRAPHICS_LOST = 'The graphics of this machine began anew. The picture come
 @Injectable({ providedIn: 'root' })
 export class StageHost {
   private readonly viewpoint = inject(Viewpoint);
+  private readonly activity = inject(Activity);
   private readonly notices = inject(Notices);
   /** Opened by the first who asks; where that fails, anew by the next. */
   private readonly desk$ = defer(openDesk).pipe(
@@ -48,8 +49,8 @@ export class StageHost {
   readonly lost = signal(false);
   /** Why there is no picture, when there is none; it is tried again after growing pauses. */
   readonly failure = computed(() => (this.lost() ? GRAPHICS_LOST : this.problem()));
-  /** Something else stands on the stage than before. `moving` says that more will follow at once. */
-  readonly changed$ = new Subject<{ readonly moving: boolean }>();
+  /** Something else stands on the stage than before. */
+  readonly changed$ = new Subject<void>();
   /** Whether a change of the set is being taken in. */
   readonly following = signal(false);
 
@@ -87,17 +88,25 @@ export class StageHost {
 
   /** Light of a small picture, linear RGBA in cd/m², rows from the top. */
   light(view: StageView, widthPx: number, heightPx: number): Observable<Float32Array> {
-    return this.desk$.pipe(concatMap((desk) => desk.light(view, widthPx, heightPx)));
+    return this.atRest((desk) => desk.light(view, widthPx, heightPx));
   }
 
   /** Histogram and waveform of a small picture. */
   scopes(view: StageView, widthPx: number, heightPx: number): Observable<Scopes> {
-    return this.desk$.pipe(concatMap((desk) => desk.scopes(view, widthPx, heightPx)));
+    return this.atRest((desk) => desk.scopes(view, widthPx, heightPx));
   }
 
   /** What lies in the frame: the nearest thing, and what the clip distances cut. */
   survey(view: StageView): Observable<Survey> {
-    return this.desk$.pipe(concatMap((desk) => desk.survey(view)));
+    return this.atRest((desk) => desk.survey(view));
+  }
+
+  /** Measures once nothing plays and nothing is dragged. */
+  private atRest<T>(measure: (desk: Desk) => Promise<T>): Observable<T> {
+    return this.activity.atRest().pipe(
+      concatMap(() => this.desk$),
+      concatMap((desk) => measure(desk)),
+    );
   }
 
   /** Does something on the stage, once the machine is not left to the interface. */
@@ -154,11 +163,11 @@ export class StageHost {
       this.following.set(false);
       this.loading.set(false);
     }
-    this.changed$.next({ moving: this.viewpoint.piecePreview() !== undefined });
+    this.changed$.next();
   }
 
   private graphics(lost: boolean): void {
     this.lost.set(lost);
-    if (!lost) this.changed$.next({ moving: false });
+    if (!lost) this.changed$.next();
   }
 }

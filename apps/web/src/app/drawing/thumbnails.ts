@@ -1,69 +1,81 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
-import type { CameraState, ChannelValues } from '@arvex/core';
-import { cameraAt, fingerprintOf, isMoving } from '@arvex/core';
+import { inject, Injectable } from '@angular/core';
+import type { CameraState, ChannelValues, Project } from '@arvex/core';
+import { appearanceAt, cameraAt, fingerprintOf } from '@arvex/core';
 import { viewOf } from '@arvex/stage/view';
-import { finalize, switchMap } from 'rxjs';
-import { ProjectStore } from '../data';
+import type { Observable } from 'rxjs';
+import { concat, concatMap, defer, EMPTY, finalize, from, map, of, share, take, tap } from 'rxjs';
 import { Pictures } from './pictures';
+import { ThumbnailDatabase } from './thumbnail-database';
 
-/** Width of a drawn thumbnail, pixels; shown smaller. */
+/** Width of a thumbnail, pixels; shown smaller. */
 const WIDTH_PX = 208;
 const MOST_KEPT = 600;
 
-/** Small pictures of cameras at times, drawn when they are first asked for, and kept while they are true. */
+/** What a thumbnail shows. */
+export interface Shown {
+  readonly cameraId: string;
+  readonly atFlicks: number;
+  readonly trial: ChannelValues | undefined;
+}
+
+/** Small pictures of cameras at times: kept while they are true, in this browser too; drawn where there is none yet. */
 @Injectable({ providedIn: 'root' })
 export class Thumbnails {
-  private readonly store = inject(ProjectStore);
   private readonly pictures = inject(Pictures);
-  private readonly kept = new Map<string, ImageBitmap>();
-  private readonly asked = new Set<string>();
-  private readonly made = signal(0);
+  private readonly database = inject(ThumbnailDatabase);
+  /** Addresses of pictures that are here, those used last at the end. */
+  private readonly kept = new Map<string, string>();
+  /** Those on their way, each drawn once for all who wait for it, and given up when nobody does. */
+  private readonly coming = new Map<string, Observable<string>>();
 
-  /** What of the project changes every thumbnail: the set and its light. */
-  private readonly setKey = computed(() => {
-    const project = this.store.project();
-    if (!project) return '';
-    const revisions = [...Object.values(project.sets), ...Object.values(project.placements)].map((one) => one.revision);
-    return fingerprintOf(revisions);
-  });
-  private readonly moves = computed(() => {
-    const project = this.store.project();
-    return project ? Object.values(project.placements).some((one) => isMoving(project, one)) : false;
-  });
-
-  /** The picture, or nothing yet; reading it in a reactive place asks again when it is there. */
-  of(cameraId: string | null, flicks: number, trial?: ChannelValues): ImageBitmap | undefined {
-    this.made();
-    const project = this.store.project();
-    if (!project || cameraId === null || !project.cameras[cameraId]) return undefined;
-    const state = cameraAt(project, cameraId, flicks, trial);
-    const key = `${this.setKey()} ${this.moves() ? flicks : ''} ${JSON.stringify(state)}`;
-    const found = this.kept.get(key);
-    if (!found && !this.asked.has(key)) {
-      this.asked.add(key);
-      this.make(state, flicks, key);
+  /** The address of the picture, once it is here. */
+  of(project: Project, { cameraId, atFlicks, trial }: Shown): Observable<string> {
+    const state = cameraAt(project, cameraId, atFlicks, trial);
+    const key = fingerprintOf([FORM, appearanceAt(project, atFlicks), { ...state, cameraId: 0 }]);
+    const known = this.kept.get(key);
+    if (known !== undefined) {
+      this.kept.delete(key);
+      this.kept.set(key, known);
+      return of(known);
     }
-    return found;
+    let coming = this.coming.get(key);
+    if (!coming) {
+      coming = concat(this.read(key), this.draw(state, atFlicks, key)).pipe(
+        take(1),
+        map((picture) => this.keep(key, picture)),
+        finalize(() => this.coming.delete(key)),
+        share(),
+      );
+      this.coming.set(key, coming);
+    }
+    return coming;
   }
 
-  private make(state: CameraState, flicks: number, key: string): void {
+  private read(key: string): Observable<Blob> {
+    return defer(() => from(this.database.get(key))).pipe(concatMap((picture) => (picture ? of(picture) : EMPTY)));
+  }
+
+  private draw(state: CameraState, atFlicks: number, key: string): Observable<Blob> {
     const { widthMm, heightMm } = state.framing.used;
     const height = Math.max(2, Math.round((WIDTH_PX * heightMm) / widthMm));
-    this.pictures.first$ // nothing is made before the picture itself stands there
-      .pipe(
-        switchMap(() => this.pictures.thumbnail(viewOf(state, flicks), WIDTH_PX, height)),
-        finalize(() => this.asked.delete(key)),
-      )
-      .subscribe({
-        next: (bitmap) => this.keep(key, bitmap),
-        error: (error: unknown) => console.error('A thumbnail could not be drawn.', error),
-      });
+    // Nothing is made before the picture itself stands there.
+    return this.pictures.first$.pipe(
+      concatMap(() => this.pictures.thumbnail(viewOf(state, atFlicks), WIDTH_PX, height)),
+      tap((picture) => void this.database.put(key, picture)),
+    );
   }
 
-  private keep(key: string, bitmap: ImageBitmap): void {
-    const [oldest] = this.kept.keys();
-    if (this.kept.size >= MOST_KEPT && oldest !== undefined) this.kept.delete(oldest);
-    this.kept.set(key, bitmap);
-    this.made.update((count) => count + 1);
+  private keep(key: string, picture: Blob): string {
+    const [oldest] = this.kept;
+    if (this.kept.size >= MOST_KEPT && oldest) {
+      this.kept.delete(oldest[0]);
+      URL.revokeObjectURL(oldest[1]);
+    }
+    const address = URL.createObjectURL(picture);
+    this.kept.set(key, address);
+    return address;
   }
 }
+
+/** Changes when the same things are drawn in another way. */
+const FORM = 1;

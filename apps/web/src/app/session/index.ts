@@ -1,3 +1,4 @@
+export { Activity } from './activity';
 export type { Action, ActionSource } from './actions';
 export { ACTIONS, Actions, foundActions, keysText } from './actions';
 export { measuredAtRest } from './at-rest';

@@ -31,6 +31,14 @@ const SHUTTLE = [1, 2, 4, 8];
 /** A scene with nothing in it yet still has this many seconds to set marks in. */
 const SHORTEST_SCENE_S = 10;
 
+/** A page of the screen that takes longer than this, milliseconds, keeps no true rate with everything on it made anew. */
+const SLOW_PAGE_MS = 30;
+/** How often what lies beside the picture follows then. */
+const GLANCE_MS = 250;
+
+/** How often it is said what rate is reached: saying it makes the page anew. */
+const TOLD_EVERY_MS = 500;
+
 /** How long the next frame waits for the picture of the one before it at most, milliseconds; at first less: maybe none is shown. */
 const LONGEST_WAIT_MS = 2000;
 const FIRST_WAIT_MS = 500;
@@ -52,6 +60,11 @@ export class Playhead {
   /** First and last frame of the range that plays, both included; the whole when not set. */
   readonly range = signal<readonly [number, number] | undefined>(undefined);
   readonly playing = computed(() => this.speed() !== 0);
+  /** Frames a second that playing asks for. */
+  readonly rate = computed(() => {
+    const project = this.store.project();
+    return project ? framesPerSecond(project.head.rate) * this.pace() * Math.max(1, Math.abs(this.speed())) : 24;
+  });
   readonly frame = this.at.asReadonly();
   readonly sequenceId = computed(() => {
     const project = this.store.project();
@@ -67,6 +80,12 @@ export class Playhead {
     return Math.max(scene, Math.round(SHORTEST_SCENE_S * framesPerSecond(rate)));
   });
   readonly seen = computed<Seen | undefined>(() => this.seenAtFrame(this.at()));
+  /**
+   * The same for what lies beside the picture: while something plays on a machine that is slow to put its pages together, a few times
+   * a second, so that the picture keeps its pace. Whoever presses something acts on what is seen then ({@link lookUp}).
+   */
+  readonly glance = computed<Seen | undefined>(() => (this.glanced() === undefined ? this.seen() : this.glanced()));
+  private readonly glanced = signal<Seen | undefined>(undefined);
   private readonly ticks = new Subject<number>();
   /** Every frame as it is played, past change detection. */
   readonly frame$ = this.ticks.asObservable();
@@ -86,6 +105,10 @@ export class Playhead {
   /** Frames that should have been shown since playing began. */
   private due = 0;
   private steppedAt = 0;
+  private toldAt = 0;
+  private glancedAt = 0;
+  /** Mean time between pages of the screen while playing, and when the last one was, ms. */
+  private page = { meanMs: 0, at: 0 };
 
   constructor() {
     // A project that is opened again is entered where it was left.
@@ -186,6 +209,7 @@ export class Playhead {
   stop(): void {
     if (!this.playing()) return;
     this.speed.set(0);
+    this.glanced.set(undefined);
     this.clock.next('stands');
     this.reached.set(undefined);
   }
@@ -221,12 +245,14 @@ export class Playhead {
     this.drawn = 0;
     this.shown = { drawn: -1, milliseconds: performance.now() };
     this.due = 0;
-    this.steppedAt = performance.now();
+    this.steppedAt = this.toldAt = performance.now();
     this.dropped.set(0);
+    this.page = { ...this.page, at: performance.now() };
     if (!begun) this.clock.next('runs');
   }
 
-  private playedRange(): readonly [number, number] {
+  /** First and last frame of what plays. */
+  playedRange(): readonly [number, number] {
     return this.range() ?? [0, this.length() - 1];
   }
 
@@ -260,6 +286,18 @@ export class Playhead {
     return this.drawn === this.shown.drawn && waited < (this.drawn === 0 ? FIRST_WAIT_MS : LONGEST_WAIT_MS);
   }
 
+  /** Brings what lies beside the picture up to it. */
+  lookUp(): void {
+    if (this.glanced() !== undefined) this.glanced.set(this.seen());
+  }
+
+  /** How quickly the screen follows. A machine that was slow once while it plays is not tried again. */
+  private lookAtPages(now: number): void {
+    const { meanMs, at } = this.page;
+    const took = Math.min(200, now - at);
+    this.page = { at: now, meanMs: meanMs > SLOW_PAGE_MS ? meanMs : meanMs + (took - meanMs) / 8 };
+  }
+
   /** Time decides the frame; how long drawing took does not matter, unless every frame is to be seen. */
   private show(now: number): void {
     const project = this.store.project();
@@ -279,13 +317,19 @@ export class Playhead {
       }
       frame = first + ((((frame - first) % count) + count) % count);
     }
-    if (seconds > 0.5) {
+    if (now - this.toldAt > TOLD_EVERY_MS) {
+      this.toldAt = now;
       this.reached.set(Math.round((this.drawn / seconds) * 10) / 10);
       this.dropped.set(this.everyFrame() ? 0 : Math.max(0, steps - this.drawn));
     }
+    this.lookAtPages(now);
     if (frame !== this.at() && !this.isBehind(now)) {
       this.shown = { drawn: this.drawn, milliseconds: now };
       this.at.set(frame);
+      if (this.page.meanMs > SLOW_PAGE_MS && now - this.glancedAt > GLANCE_MS) {
+        this.glancedAt = now;
+        this.glanced.set(this.seen());
+      }
       this.ticks.next(frame);
     }
   }

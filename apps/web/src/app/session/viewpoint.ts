@@ -43,8 +43,8 @@ export class Viewpoint {
   });
 
   /** Channel values in force over a camera's move: a trial, then what a drag is doing. */
-  private override(cameraId: string | undefined): ChannelValues | undefined {
-    const [trial, preview] = [this.playhead.playing() ? undefined : this.trial(), this.preview()];
+  private override(cameraId: string | undefined, played: boolean): ChannelValues | undefined {
+    const [trial, preview] = [played ? undefined : this.trial(), this.preview()];
     const tried = trial?.cameraId === cameraId ? trial?.values : undefined;
     return preview?.values && preview.cameraId === cameraId ? { ...tried, ...preview.values } : tried;
   }
@@ -82,18 +82,18 @@ export class Viewpoint {
     return camera !== undefined && through !== undefined && camera.id !== through.id;
   });
 
-  /** The state of the camera that is seen at some place of the playhead. */
-  stateSeen(seen: Seen): CameraState | undefined {
+  /** The state of the camera that is seen at some place of the playhead; `played` as it is seen while playing, by default as it is now. */
+  stateSeen(seen: Seen, played = this.playhead.playing()): CameraState | undefined {
     const project = this.drawnProject();
     if (!project || seen.cameraId === undefined) return undefined;
-    return cameraAt(project, seen.cameraId, seen.sceneFlicks, this.override(seen.cameraId));
+    return cameraAt(project, seen.cameraId, seen.sceneFlicks, this.override(seen.cameraId, played));
   }
 
-  /** State of any camera at the playhead's scene time. */
+  /** State of any camera at the playhead's scene time, as it is shown beside the picture. */
   stateOf(cameraId: string): CameraState | undefined {
-    const [project, seen] = [this.drawnProject(), this.playhead.seen()];
+    const [project, seen] = [this.drawnProject(), this.playhead.glance()];
     if (!project || !seen || !project.cameras[cameraId]) return undefined;
-    return cameraAt(project, cameraId, seen.sceneFlicks, this.override(cameraId));
+    return cameraAt(project, cameraId, seen.sceneFlicks, this.override(cameraId, this.playhead.playing()));
   }
 
   /** What is tried out on a camera. */

@@ -1,6 +1,5 @@
 export { AngleField } from './angle-field';
 export { ActionButton } from './action-button';
-export { Bitmap } from './bitmap';
 export { cameraColour } from './camera-colour';
 export { Card } from './card';
 export { Chart } from './chart';

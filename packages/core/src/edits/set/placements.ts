@@ -90,7 +90,7 @@ export function putPiece(
     panDeg,
     name: freeName(project, shortName(name)),
     positionM: vector(positionM),
-    surface: { colour, luminanceCdM2: null },
+    surface: { ...PLACEMENT_DEFAULTS.surface, colour },
   };
   return { name: `Put ${placement.name} in the set`, operations: [creation('placement', placement)] };
 }

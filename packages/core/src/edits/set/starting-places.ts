@@ -125,7 +125,7 @@ export function startingPlace(
       panDeg,
       name: freeName({ ...project, placements: taken }, wanted),
       positionM: [...at] as Vector,
-      surface: { colour: colour ?? STONE, luminanceCdM2: null },
+      surface: { ...PLACEMENT_DEFAULTS.surface, colour: colour ?? STONE },
     };
     taken[placement.id] = { ...placement, revision: '' };
     return creation('placement', placement);

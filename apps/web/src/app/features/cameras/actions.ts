@@ -10,6 +10,7 @@ import { Focus } from './focus';
 import { Framing } from './framing';
 import { Meter } from './meter';
 import { PictureTools } from './picture-tools';
+import { Preparation } from './preparation';
 import { Steering } from './steering';
 
 /** What is done with cameras. */
@@ -19,6 +20,7 @@ export function cameraActions(): ActionSource {
   const steering = inject(Steering);
   const [exposure, meter, focus] = [inject(ExposureControls), inject(Meter), inject(Focus)];
   const [framing, workspace, setting] = [inject(Framing), inject(Workspace), inject(Setting)];
+  const preparation = inject(Preparation);
   const held = () => viewpoint.state()?.exposure.hold ?? false;
   const setNumbers = (what: string, values: ChannelValues) => {
     const camera = viewpoint.camera();
@@ -56,6 +58,13 @@ export function cameraActions(): ActionSource {
   const [here, onCameras, building] = [['cameras'], ['cameras', 'moves'], ['set', 'cameras', 'moves']] as const;
   const actions: readonly Action[] = [
     ...byKeys,
+    {
+      id: 'prepare',
+      name: 'Prepare to play, or stop preparing',
+      words: 'cache frames ready smooth true rate background',
+      keys: 'Alt+P',
+      run: () => (preparation.preparing() ? preparation.cancel() : preparation.prepare()),
+    },
     {
       name: 'Let go of the camera that is steered',
       keys: 'Escape',

@@ -8,6 +8,8 @@ export { Focus } from './focus';
 export { Meter } from './meter';
 export type { PictureTool } from './picture-tools';
 export { PictureTools } from './picture-tools';
+export { Preparation } from './preparation';
+export { Sight } from './sight';
 export { Subjects, Things } from './subjects';
 export { Steering } from './steering';
 export { AutoFocus } from './auto-focus';

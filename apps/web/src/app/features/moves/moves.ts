@@ -42,7 +42,7 @@ export class Moves {
     const [project, camera] = [this.store.project(), this.camera()];
     return project && camera ? moveOf(project, camera.id) : undefined;
   });
-  readonly atFlicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
+  readonly atFlicks = computed(() => this.playhead.glance()?.sceneFlicks ?? 0);
   readonly frameFlicks = computed(() => {
     const rate = this.store.project()?.head.rate;
     return rate ? flicksPerFrame(rate) : 1;

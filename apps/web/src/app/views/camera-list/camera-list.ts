@@ -6,10 +6,10 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera } from '@arvex/core';
 import { camerasInOrder, reorderCamera } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Thumbnails } from '../../drawing';
+import { Thumbnail } from '../../drawing';
 import { Cameras } from '../../features/cameras';
 import { Playhead, Viewpoint } from '../../session';
-import { Bitmap, cameraColour, cameraLine } from '../../ui';
+import { cameraColour, cameraLine } from '../../ui';
 
 /** A picture's shape while its camera is not there yet. */
 const NO_FILM = { widthMm: 16, heightMm: 9 };
@@ -17,7 +17,7 @@ const NO_FILM = { widthMm: 16, heightMm: 9 };
 /** All cameras side by side as they see the playhead's time: found by name, put in order, compared. */
 @Component({
   selector: 'arvex-camera-list',
-  imports: [Bitmap, CdkDrag, CdkDropList, MatIcon, MatTooltip],
+  imports: [Thumbnail, CdkDrag, CdkDropList, MatIcon, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './camera-list.html',
   styleUrl: './camera-list.scss',
@@ -27,12 +27,11 @@ export class CameraList {
   protected readonly playhead = inject(Playhead);
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly cameras = inject(Cameras);
-  protected readonly thumbnails = inject(Thumbnails);
   protected readonly colour = cameraColour;
   protected readonly words = signal('');
   protected readonly chosen = signal<readonly string[]>([]);
 
-  protected readonly flicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
+  protected readonly flicks = computed(() => this.playhead.glance()?.sceneFlicks ?? 0);
   protected readonly rows = computed(() => {
     const project = this.store.project();
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);

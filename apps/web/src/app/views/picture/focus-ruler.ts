@@ -51,7 +51,7 @@ export class FocusRuler {
   protected readonly flags = computed<Flag[]>(() => {
     const [project, state] = [this.store.project(), this.state()];
     if (!project || !state) return [];
-    const atFlicks = this.playhead.seen()?.sceneFlicks ?? 0;
+    const atFlicks = this.playhead.glance()?.sceneFlicks ?? 0;
     return flagsOf(
       subjectsIn(project).map((one) => ({
         id: one.id,

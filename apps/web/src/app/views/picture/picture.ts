@@ -2,25 +2,14 @@ import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import type { Camera, CameraState } from '@arvex/core';
-import {
-  blurCircleMm,
-  deliveredWindow,
-  flicksPerFrame,
-  marksInOrder,
-  moveOf,
-  paneWindow,
-  poseOf,
-  sceneOfMark,
-  windowShare,
-} from '@arvex/core';
-import type { Picked, StageView } from '@arvex/stage';
-import { viewOf, withShutter } from '@arvex/stage/view';
+import type { Camera } from '@arvex/core';
+import { deliveredWindow, flicksPerFrame, marksInOrder, moveOf, poseOf, sceneOfMark, windowShare } from '@arvex/core';
+import type { Picked } from '@arvex/stage';
 import type { Subscription } from 'rxjs';
 import { ProjectStore } from '../../data';
 import type { ShownView } from '../../drawing';
 import { Pictures, StageHost } from '../../drawing';
-import { ClipSurvey, PictureTools, Steering } from '../../features/cameras';
+import { ClipSurvey, PictureTools, Sight, Steering } from '../../features/cameras';
 import { Marks } from '../../features/moves';
 import { SetPieces, StartPanel } from '../../features/set';
 import type { Seen } from '../../session';
@@ -34,13 +23,9 @@ import { PictureToolbar } from './picture-toolbar';
 import { PieceHandles } from './piece-handles';
 import { ReferenceLayer } from './reference-layer';
 
-/** Samples after which the resting picture is shown: for smooth edges, and for depth of field. */
-const EDGE_SAMPLES = [8] as const;
+/** Samples after which the resting picture is shown: for smooth edges and soft shadows, and for depth of field. */
+const EDGE_SAMPLES = [8, 32, 64] as const;
 const LENS_SAMPLES = [16, 64, 256] as const;
-/** Blur of what is farthest that is not worth many samples, pixels of the delivery frame. */
-const NO_BLUR_PX = 0.7;
-/** Space round film back and frame, share of their size. */
-const MARGIN = 0.025;
 
 /** The picture: what the camera at the playhead sees, with its frame. Always true: it says what was drawn, not what will be. */
 @Component({
@@ -78,14 +63,11 @@ export class Picture implements AfterViewInit, OnDestroy {
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly pane = viewChild.required<ElementRef<HTMLElement>>('pane');
   private readonly seenLabel = viewChild.required<ElementRef<HTMLElement>>('seenLabel');
-  protected readonly size = signal({ width: 0, height: 0 });
+  private readonly sight = inject(Sight);
+  protected readonly size = this.sight.size;
   protected readonly project = this.store.project;
   protected readonly seen = this.playhead.seen;
-  protected readonly window = computed(() => {
-    const state = this.viewpoint.throughState();
-    const { width, height } = this.size();
-    return state && height > 0 ? paneWindow(state, width / height, MARGIN) : undefined;
-  });
+  protected readonly window = this.sight.window;
   protected readonly trial = computed(() => {
     const trial = this.viewpoint.trial();
     return trial && this.project()?.cameras[trial.cameraId] ? trial : undefined;
@@ -135,6 +117,14 @@ export class Picture implements AfterViewInit, OnDestroy {
     return through !== undefined && this.drawn() !== undefined && this.drawn()?.id !== through.id ? through : undefined;
   });
 
+  /** What is given up for the pace, in a word. */
+  protected readonly given = computed(() => {
+    const { share, shadows, lean } = this.pictures.effort();
+    if (lean) return 'lean light';
+    if (!shadows) return 'shadows rest';
+    return share < 1 ? (share < 0.5 ? 'a third of the size' : 'half the size') : undefined;
+  });
+
   private leave: () => void = () => undefined;
   private ticks: Subscription | undefined;
   private shown: ShownView | undefined;
@@ -142,8 +132,9 @@ export class Picture implements AfterViewInit, OnDestroy {
 
   constructor() {
     effect(() => {
-      const moving = this.viewpoint.preview() !== undefined || this.playhead.playing();
-      if (this.shownView() && this.shown) this.pictures.invalidate(this.shown, moving);
+      // Played frames come by themselves.
+      if (!this.playhead.playing() && this.shownView() && this.shown)
+        this.pictures.invalidate(this.shown, this.viewpoint.preview() !== undefined);
     });
   }
 
@@ -153,7 +144,7 @@ export class Picture implements AfterViewInit, OnDestroy {
     this.shown = {
       canvas: this.canvas().nativeElement,
       samples: () => this.samples(),
-      view: () => this.viewNow(),
+      view: () => this.sight.now(),
       drawn: (label) => this.say(label as Seen),
     };
     this.leave = this.pictures.show(this.shown);
@@ -192,19 +183,9 @@ export class Picture implements AfterViewInit, OnDestroy {
     return [inside((px - x) / width), inside((py - y) / height)];
   }
 
-  /** Whether a picture lies under the set, so that the sky is left out. */
-  private readonly underlaid = computed(() =>
-    (this.viewpoint.through()?.references ?? []).some(({ layer, shown }) => layer === 'under' && shown),
-  );
-
   private samples(): readonly number[] {
-    const moves = (this.viewNow()?.view.shutter.length ?? 0) > 0;
-    return moves || this.lensBlurs() ? LENS_SAMPLES : EDGE_SAMPLES;
-  }
-
-  private lensBlurs(): boolean {
-    const state = this.viewpoint.throughState();
-    return state !== undefined && this.tools.depthOfField() && isBlurred(state);
+    const moves = (this.shownView()?.shutter.length ?? 0) > 0;
+    return moves || this.sight.lensBlurs() ? LENS_SAMPLES : EDGE_SAMPLES;
   }
 
   private measure(): void {
@@ -213,34 +194,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   }
 
   /** What is on the canvas, for what is drawn over it. */
-  protected readonly shownView = computed(() => this.viewNow()?.view);
-
-  private viewNow(): { view: StageView; label: Seen } | undefined {
-    const seen = this.playhead.seen();
-    const state = seen && this.viewpoint.stateSeen(seen);
-    const { width, height } = this.size();
-    if (!state || height === 0) return undefined;
-    const { nearM, farM } = state.focus;
-    const view = viewOf(state, seen.sceneFlicks, paneWindow(state, width / height, MARGIN), {
-      sky: !this.underlaid(),
-      display: this.tools.display(),
-      sharp: this.tools.marksSharp() ? { nearM, farM } : undefined,
-    });
-    // Without blur the lens need not be sampled.
-    const lensed = this.lensBlurs() ? view : { ...view, aperture: undefined };
-    return { view: this.rests() ? this.blurred(lensed, state) : lensed, label: seen };
-  }
-
-  /** Motion blur belongs to the picture at rest: nothing plays, is dragged or tried. */
-  private rests(): boolean {
-    const tried = this.viewpoint.trial() ?? this.viewpoint.preview();
-    return this.tools.motionBlur() && !this.playhead.playing() && tried === undefined;
-  }
-
-  private blurred(view: StageView, state: CameraState): StageView {
-    const project = this.project();
-    return project ? withShutter(view, project, state) : view;
-  }
+  protected readonly shownView = computed(() => this.sight.now()?.view);
 
   /** Says which shot and camera are seen, in the moment in which their picture is on the screen. */
   private say(seen: Seen): void {
@@ -259,13 +213,4 @@ export class Picture implements AfterViewInit, OnDestroy {
     const view = this.shownView();
     return state && view ? { view, pose: poseOf(state) } : undefined;
   };
-}
-
-/** Whether anything between the near clip and the sky could be blurred enough to be seen. */
-function isBlurred({ lens, focus, framing, clip }: CameraState): boolean {
-  if (lens.parallelWidthM !== null) return false;
-  const pixels = (objectM: number) =>
-    (blurCircleMm(lens.focalLengthMm, focus.fStop, focus.distanceM * 1000, objectM * 1000) * framing.delivery.widthPx) /
-    framing.used.widthMm;
-  return Math.max(pixels(Math.max(clip.nearM, focus.distanceM / 4)), pixels(1e6)) > NO_BLUR_PX;
 }

@@ -11,7 +11,7 @@ import {
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ChannelValues, Vector } from '@arvex/core';
-import { anglesToward, camerasInOrder, isShown, placementsInOrder } from '@arvex/core';
+import { anglesToward, camerasInOrder, isMoving, isShown, placementsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PictureTools } from '../../features/cameras';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
@@ -69,17 +69,30 @@ export class Plan {
   protected readonly perPixel = this.sheet.perPixel;
 
   protected readonly shade = heightShade;
-  private readonly flicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
+  private readonly flicks = computed(() => this.playhead.glance()?.sceneFlicks ?? 0);
   /** A camera that is being placed: from where it is pressed to where it is let go. */
   protected readonly placing = signal<readonly [PlanPoint, PlanPoint] | undefined>(undefined);
 
+  private readonly shown = computed(() => {
+    const project = this.viewpoint.drawnProject();
+    return project ? placementsInOrder(project).filter((placement) => isShown(project, placement)) : [];
+  });
+  private readonly moving = computed(() => {
+    const project = this.viewpoint.drawnProject();
+    return project ? this.shown().filter((placement) => isMoving(project, placement)) : [];
+  });
+  /** What stands still is outlined once. */
+  private readonly still = computed(() => {
+    const project = this.viewpoint.drawnProject();
+    const moving = new Set(this.moving());
+    return project ? this.shown().flatMap((one) => (moving.has(one) ? [] : [planPiece(project, one, 0)])) : [];
+  });
   /** Things that stand on the ground, the lowest first; the ground itself is the paper. */
   protected readonly pieces = computed<PlanPiece[]>(() => {
     const project = this.viewpoint.drawnProject();
     if (!project) return [];
-    return placementsInOrder(project)
-      .filter((placement) => isShown(project, placement))
-      .map((placement) => planPiece(project, placement, this.flicks()))
+    const flicks = this.flicks();
+    return [...this.still(), ...this.moving().map((placement) => planPiece(project, placement, flicks))]
       .filter((piece) => piece.acrossM < PAPER_WIDTH_M)
       .sort((a, b) => a.topM - b.topM);
   });

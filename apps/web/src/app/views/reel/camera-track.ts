@@ -12,10 +12,10 @@ import {
   setLeg,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Thumbnails } from '../../drawing';
+import { Thumbnail } from '../../drawing';
 import { ComfortReport, Marks, Moves } from '../../features/moves';
 import { Playhead, Viewpoint } from '../../session';
-import { ActionButton, Bitmap, cameraColour, followDrag } from '../../ui';
+import { ActionButton, cameraColour, followDrag } from '../../ui';
 
 /** Ticks of the ruler are about so far apart, pixels. */
 const TICK_PX = 80;
@@ -38,7 +38,7 @@ interface Leg {
 /** One camera along scene time: a ruler, its move with its keys and what an audience would mind, its marks, the shots that use it. */
 @Component({
   selector: 'arvex-camera-track',
-  imports: [ActionButton, Bitmap, MatTooltip],
+  imports: [Thumbnail, ActionButton, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './camera-track.html',
   styleUrl: './camera-track.scss',
@@ -50,7 +50,6 @@ export class CameraTrack {
   private readonly moves = inject(Moves);
   private readonly report = inject(ComfortReport);
   protected readonly marks = inject(Marks);
-  protected readonly thumbnails = inject(Thumbnails);
 
   /** Frames along the track, and its width in pixels. */
   readonly length = input.required<number>();

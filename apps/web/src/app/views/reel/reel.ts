@@ -1,37 +1,18 @@
 import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Shot } from '@arvex/core';
-import { cutOf, framesInFlicks, framesPerSecond } from '@arvex/core';
+import { framesPerSecond } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Thumbnails } from '../../drawing';
-import { Playhead, Viewpoint, Workspace } from '../../session';
+import { Preparation } from '../../features/cameras';
+import { Playhead, Workspace } from '../../session';
+import { ActionButton, durationText, followDrag, IconButton, rateText, Switch } from '../../ui';
 import { CameraTrack } from './camera-track';
-import { ActionButton, Bitmap, cameraColour, followDrag, IconButton, rateText, Switch } from '../../ui';
-
-/** Width of one picture in the strip, pixels. */
-const PICTURE_PX = 104;
-/** Pictures of a shot at most. */
-const MOST_PICTURES = 12;
-
-interface Block {
-  readonly key: string;
-  readonly name: string;
-  readonly detail: string;
-  readonly startFrame: number;
-  readonly frameCount: number;
-  readonly cameraId: string | null;
-  /** Scene times of the pictures that fill the block. */
-  readonly times: readonly number[];
-  readonly colour: string;
-  readonly number: number | undefined;
-}
+import { ShotStrip } from './shot-strip';
 
 /** The shots as a strip of frames in time (or the marks of one camera), the playhead and the transport. */
 @Component({
   selector: 'arvex-reel',
-  imports: [ActionButton, CameraTrack, IconButton, Switch, Bitmap, MatIcon, MatTooltip],
+  imports: [ActionButton, CameraTrack, IconButton, MatTooltip, ShotStrip, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './reel.html',
   styleUrl: './reel.scss',
@@ -39,9 +20,8 @@ interface Block {
 export class Reel implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
-  private readonly viewpoint = inject(Viewpoint);
   private readonly workspace = inject(Workspace);
-  protected readonly thumbnails = inject(Thumbnails);
+  protected readonly preparation = inject(Preparation);
   protected readonly width = signal(1000);
   private readonly observer = new ResizeObserver(([entry]) =>
     this.width.set(Math.round(entry?.contentRect.width ?? 1000)),
@@ -65,54 +45,20 @@ export class Reel implements AfterViewInit, OnDestroy {
     const dropped = this.playhead.dropped();
     return `Frames a second: reached, and the project’s. ${dropped} frames left out since playing began.`;
   });
-  protected readonly firstFrame = computed(() => this.store.project()?.head.firstFrame ?? 0);
-
-  /** Shots of the cut in proportion to their length. */
-  protected readonly blocks = computed<Block[]>(() => {
+  /** What is being prepared, in a few words. */
+  protected readonly preparingText = computed(() => {
+    const preparing = this.preparation.preparing();
+    if (!preparing) return '';
+    const { done, all, leftS } = preparing;
+    return `${Math.floor((done / Math.max(1, all)) * 100)} %${leftS === undefined ? '' : ` · ${durationText(leftS)}`}`;
+  });
+  protected readonly hasShots = computed(() => {
     const project = this.store.project();
-    if (!project || this.playhead.mode() !== 'cut') return [];
-    return cutOf(project, this.playhead.sequenceId()).shots.map(({ shot, startFrame, frameCount }) => {
-      const camera = shot.cameraId === null ? undefined : project.cameras[shot.cameraId];
-      return {
-        key: shot.id,
-        name: shot.name,
-        detail: `${frameCount} f`,
-        startFrame,
-        frameCount,
-        cameraId: shot.cameraId,
-        times: this.timesIn(shot, frameCount),
-        colour: camera ? cameraColour(camera.number) : 'var(--red)',
-        number: camera?.number,
-      };
-    });
+    return project !== undefined && Object.keys(project.shots).length > 0;
   });
 
-  /** Where the focus goes over to somebody: of the camera alone, or of every shot of the cut. */
-  protected readonly racks = computed(() => {
-    const project = this.store.project();
-    if (!project) return [];
-    const { rate } = project.head;
-    const one = (cameraId: string, fromFlicks: number, toFlicks: number, at: (flicks: number) => number) =>
-      (project.cameras[cameraId]?.focus.mode === 'follow' ? project.cameras[cameraId].focus.racks : [])
-        .filter(
-          ({ startFlicks, durationFlicks }) => startFlicks < toFlicks && startFlicks + durationFlicks > fromFlicks,
-        )
-        .map((rack) => {
-          const name = project.placements[rack.subjectId]?.name ?? '';
-          const count = Math.max(1, framesInFlicks(rack.durationFlicks, rate));
-          const start = at(rack.startFlicks);
-          return { key: `${rack.id} ${start}`, name, start, count, text: `Focus goes to ${name} in ${count} frames` };
-        });
-    if (this.playhead.mode() === 'camera') {
-      const camera = this.viewpoint.camera();
-      return camera ? one(camera.id, 0, Infinity, (flicks) => framesInFlicks(flicks, rate)) : [];
-    }
-    return cutOf(project, this.playhead.sequenceId()).shots.flatMap(({ shot, startFrame }) => {
-      const { cameraId, sceneStartFlicks: from, durationFlicks } = shot;
-      const at = (flicks: number) => startFrame + framesInFlicks(flicks - from, rate);
-      return cameraId === null ? [] : one(cameraId, from, from + durationFlicks, at);
-    });
-  });
+  /** Place of the playhead in the strip, pixels. */
+  protected readonly headPx = computed(() => (((this.seen()?.frame ?? 0) + 0.5) / this.length()) * this.width());
 
   ngAfterViewInit(): void {
     this.observer.observe(this.strip().nativeElement);
@@ -120,16 +66,6 @@ export class Reel implements AfterViewInit, OnDestroy {
 
   ngOnDestroy(): void {
     this.observer.disconnect();
-  }
-
-  /** Times of as many pictures as fit in a shot's block, each from the middle of its share. */
-  private timesIn(shot: Shot, frameCount: number): number[] {
-    const width = (frameCount / this.length()) * this.width();
-    const count = Math.max(1, Math.min(MOST_PICTURES, Math.round(width / PICTURE_PX)));
-    return Array.from(
-      { length: count },
-      (_, i) => shot.sceneStartFlicks + Math.floor((shot.durationFlicks * (i + 0.5)) / count),
-    );
   }
 
   /** Where the rate of the project is changed. */

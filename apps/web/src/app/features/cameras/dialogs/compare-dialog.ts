@@ -2,14 +2,13 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import { CAMERA_PART_NAMES, cameraFacts } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { Thumbnails } from '../../../drawing';
+import { Thumbnail } from '../../../drawing';
 import { Playhead, Viewpoint } from '../../../session';
-import { Bitmap } from '../../../ui';
 
 /** Two cameras' pictures side by side and their settings line by line; what differs stands out. */
 @Component({
   selector: 'arvex-compare-dialog',
-  imports: [Bitmap, MatDialogModule],
+  imports: [Thumbnail, MatDialogModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>{{ names()[0] }} and {{ names()[1] }}</h2>
@@ -25,7 +24,7 @@ import { Bitmap } from '../../../ui';
             <th scope="col">setting</th>
             @for (one of pictured(); track one.id) {
               <th scope="col">
-                <arvex-bitmap [style.aspect-ratio]="one.aspect" [picture]="one.picture" />
+                <arvex-thumbnail [style.aspect-ratio]="one.aspect" [cameraId]="one.id" [atFlicks]="atFlicks()" />
                 {{ one.name }}
               </th>
             }
@@ -83,15 +82,14 @@ export class CompareDialog {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
   private readonly viewpoint = inject(Viewpoint);
-  private readonly thumbnails = inject(Thumbnails);
+  protected readonly atFlicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
   private readonly ids = inject<readonly string[]>(MAT_DIALOG_DATA);
   protected readonly differing = signal(false);
   protected readonly names = computed(() => this.ids.map((id) => this.store.project()?.cameras[id]?.name ?? ''));
   protected readonly pictured = computed(() =>
     this.ids.map((id, i) => {
       const { widthMm = 16, heightMm = 9 } = this.viewpoint.stateOf(id)?.framing.used ?? {};
-      const picture = this.thumbnails.of(id, this.playhead.seen()?.sceneFlicks ?? 0);
-      return { id, name: this.names()[i], aspect: widthMm / heightMm, picture };
+      return { id, name: this.names()[i], aspect: widthMm / heightMm };
     }),
   );
   private readonly all = computed(() => {

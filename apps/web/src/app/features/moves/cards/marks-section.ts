@@ -20,8 +20,8 @@ import {
   spaceMarks,
   stillMove,
 } from '@arvex/core';
-import { Thumbnails } from '../../../drawing';
-import { ActionButton, Bitmap, cameraColour, IconButton, NameField, DurationField } from '../../../ui';
+import { Thumbnail } from '../../../drawing';
+import { ActionButton, cameraColour, IconButton, NameField, DurationField } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Marks } from '../marks';
 import { Moves } from '../moves';
@@ -33,7 +33,7 @@ import { Moves } from '../moves';
     DurationField,
     ActionButton,
     IconButton,
-    Bitmap,
+    Thumbnail,
     CdkDrag,
     CdkDropList,
     MatIcon,
@@ -49,7 +49,6 @@ export class MarksSection {
   protected readonly bench = new CameraBench();
   protected readonly marks = inject(Marks);
   protected readonly moves = inject(Moves);
-  protected readonly thumbnails = inject(Thumbnails);
   protected readonly colour = cameraColour;
 
   protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
@@ -95,11 +94,6 @@ export class MarksSection {
   /** Whether the playhead is at a mark: on the frame that shows it. */
   protected isHere(mark: Mark): boolean {
     return Math.abs(this.marks.sceneFlicks(mark) - this.moves.atFlicks()) <= this.moves.frameFlicks() / 2;
-  }
-
-  protected picture(mark: Mark) {
-    const camera = this.bench.camera();
-    return camera ? this.thumbnails.of(camera.id, this.marks.sceneFlicks(mark), mark.leftOut ?? undefined) : undefined;
   }
 
   protected space(): void {

@@ -13,8 +13,8 @@ import {
   viewsOf,
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { Thumbnails } from '../../../drawing';
-import { Bitmap, IconButton, DurationField, Switch } from '../../../ui';
+import { Thumbnail } from '../../../drawing';
+import { IconButton, DurationField, Switch } from '../../../ui';
 import { Moves } from '../moves';
 
 interface ViewRow {
@@ -31,7 +31,7 @@ const FIRST_LEG_S = 2;
 /** Saved views that one move goes through: in which order, which are left out, how long each leg is. */
 @Component({
   selector: 'arvex-through-views-dialog',
-  imports: [DurationField, IconButton, Switch, Bitmap, CdkDrag, CdkDropList, MatDialogModule],
+  imports: [Thumbnail, DurationField, IconButton, Switch, CdkDrag, CdkDropList, MatDialogModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>A move through views</h2>
@@ -52,7 +52,7 @@ const FIRST_LEG_S = 2;
                 (change)="take(row, wanted.checked)"
               />
             </label>
-            <arvex-bitmap [picture]="thumbnails.of(row.cameraId, row.atFlicks)" />
+            <arvex-thumbnail [cameraId]="row.cameraId" [atFlicks]="row.atFlicks" />
             <b class="num">{{ row.view.name }}</b>
             <span class="quiet">{{ row.detail }}</span>
             @if (legAfter(row)) {
@@ -112,7 +112,7 @@ const FIRST_LEG_S = 2;
       background: var(--panel);
       cursor: grab;
     }
-    .view arvex-bitmap {
+    .view arvex-thumbnail {
       width: 84px;
       aspect-ratio: 16 / 9;
     }
@@ -125,7 +125,7 @@ const FIRST_LEG_S = 2;
     .view arvex-duration-field {
       flex: 0 0 84px;
     }
-    .out > arvex-bitmap {
+    .out > arvex-thumbnail {
       opacity: 0.5;
     }
     .how {
@@ -146,7 +146,6 @@ const FIRST_LEG_S = 2;
 export class ThroughViewsDialog {
   private readonly store = inject(ProjectStore);
   private readonly moves = inject(Moves);
-  protected readonly thumbnails = inject(Thumbnails);
   private readonly ref = inject<MatDialogRef<ThroughViewsDialog>>(MatDialogRef);
 
   protected readonly rows = signal<readonly ViewRow[]>(this.allViews());

@@ -1,0 +1,135 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Shot } from '@arvex/core';
+import { cutOf, framesInFlicks } from '@arvex/core';
+import { ProjectStore } from '../../data';
+import { Thumbnail } from '../../drawing';
+import { Playhead, Viewpoint } from '../../session';
+import { cameraColour } from '../../ui';
+import type { PlacedShot } from './bundled';
+import { bundled } from './bundled';
+
+/** Width of one picture in the strip, pixels. */
+const PICTURE_PX = 104;
+/** Pictures of a shot at most. */
+const MOST_PICTURES = 12;
+
+interface Block {
+  readonly key: string;
+  readonly name: string;
+  readonly detail: string;
+  readonly startFrame: number;
+  readonly frameCount: number;
+  readonly cameraId: string | null;
+  /** Scene times of the pictures that fill the block. */
+  readonly times: readonly number[];
+  readonly colour: string;
+  /** Of its camera; nothing for several shots together. */
+  readonly number: number | string | undefined;
+}
+
+/** The shots side by side, in proportion to their length; those too short to be told apart stand together. */
+@Component({
+  selector: 'arvex-shot-strip',
+  imports: [MatIcon, MatTooltip, Thumbnail],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './shot-strip.html',
+  styleUrl: './shot-strip.scss',
+})
+export class ShotStrip {
+  private readonly store = inject(ProjectStore);
+  protected readonly playhead = inject(Playhead);
+  private readonly viewpoint = inject(Viewpoint);
+
+  /** Of the strip, pixels. */
+  readonly width = input.required<number>();
+  private readonly framePx = computed(() => this.width() / this.playhead.length());
+  protected readonly firstFrame = computed(() => this.store.project()?.head.firstFrame ?? 0);
+  /** The block in which the playhead is. */
+  protected readonly on = computed(() => {
+    const frame = this.playhead.frame();
+    return this.blocks().find(({ startFrame, frameCount }) => frame >= startFrame && frame < startFrame + frameCount)
+      ?.key;
+  });
+
+  /** Shots of the cut in proportion to their length. */
+  protected readonly blocks = computed<Block[]>(() => {
+    const project = this.store.project();
+    if (!project || this.playhead.mode() !== 'cut') return [];
+    return bundled(cutOf(project, this.playhead.sequenceId()).shots, this.framePx()).map((bundle) => {
+      const [{ shot, startFrame }] = bundle;
+      const frameCount = bundle.reduce((sum, one) => sum + one.frameCount, 0);
+      if (bundle.length > 1) return bundleOf(bundle, frameCount);
+      const camera = shot.cameraId === null ? undefined : project.cameras[shot.cameraId];
+      return {
+        key: shot.id,
+        name: shot.name,
+        detail: `${frameCount} f`,
+        startFrame,
+        frameCount,
+        cameraId: shot.cameraId,
+        times: this.timesIn(shot, frameCount),
+        colour: camera ? cameraColour(camera.number) : 'var(--red)',
+        number: camera?.number ?? '?',
+      };
+    });
+  });
+
+  /** Where the focus goes over to somebody: of the camera alone, or of every shot of the cut. */
+  protected readonly racks = computed(() => {
+    const project = this.store.project();
+    if (!project) return [];
+    const { rate } = project.head;
+    const one = (cameraId: string, fromFlicks: number, toFlicks: number, at: (flicks: number) => number) =>
+      (project.cameras[cameraId]?.focus.mode === 'follow' ? project.cameras[cameraId].focus.racks : [])
+        .filter(
+          ({ startFlicks, durationFlicks }) => startFlicks < toFlicks && startFlicks + durationFlicks > fromFlicks,
+        )
+        .map((rack) => {
+          const name = project.placements[rack.subjectId]?.name ?? '';
+          const count = Math.max(1, framesInFlicks(rack.durationFlicks, rate));
+          const start = at(rack.startFlicks);
+          return { key: `${rack.id} ${start}`, name, start, count, text: `Focus goes to ${name} in ${count} frames` };
+        });
+    if (this.playhead.mode() === 'camera') {
+      const camera = this.viewpoint.camera();
+      return camera ? one(camera.id, 0, Infinity, (flicks) => framesInFlicks(flicks, rate)) : [];
+    }
+    return cutOf(project, this.playhead.sequenceId()).shots.flatMap(({ shot, startFrame }) => {
+      const { cameraId, sceneStartFlicks: from, durationFlicks } = shot;
+      const at = (flicks: number) => startFrame + framesInFlicks(flicks - from, rate);
+      return cameraId === null ? [] : one(cameraId, from, from + durationFlicks, at);
+    });
+  });
+
+  /** Times of as many pictures as fit in a shot's block, each from the middle of its share. */
+  private timesIn(shot: Shot, frameCount: number): number[] {
+    const width = frameCount * this.framePx();
+    const count = Math.max(1, Math.min(MOST_PICTURES, Math.round(width / PICTURE_PX)));
+    return Array.from(
+      { length: count },
+      (_, i) => shot.sceneStartFlicks + Math.floor((shot.durationFlicks * (i + 0.5)) / count),
+    );
+  }
+
+  protected percent(frame: number): number {
+    return (frame / this.playhead.length()) * 100;
+  }
+}
+
+/** Several short shots as one block. */
+function bundleOf(bundle: readonly PlacedShot[], frameCount: number): Block {
+  const [first, last] = [bundle[0], bundle.at(-1)];
+  return {
+    key: first?.shot.id ?? '',
+    name: `${first?.shot.name ?? ''} to ${last?.shot.name ?? ''}`,
+    detail: `${bundle.length} shots`,
+    startFrame: first?.startFrame ?? 0,
+    frameCount,
+    cameraId: first?.shot.cameraId ?? null,
+    times: [first?.shot.sceneStartFlicks ?? 0],
+    colour: 'var(--line)',
+    number: undefined,
+  };
+}
