@@ -53,7 +53,7 @@ export function flats(): Piece {
       10,
     );
   });
-  return { name: 'flats', lit: [ground, ...hills], smooth: { shapes: [sea], roughness: 0.16 } };
+  return { name: 'flats', lit: [ground, ...hills], smooth: { shapes: [sea], roughness: 0.36 } };
 }
 
 function groundHeight(x: number, z: number): number {

@@ -155,15 +155,19 @@ export class Stage {
 
   /** Light of a picture of so many samples, linear RGBA in cd/m², rows from the top: what meters and scopes read. */
   light(view: StageView, widthPx: number, heightPx: number, samples = 1): Float32Array {
+    if (samples === 1) return this.quickLight(view, widthPx, heightPx);
     const { width, height } = this.canvas;
-    if (samples === 1) {
-      this.prepare(view, width, height);
-      this.atOnce.restart(widthPx, heightPx);
-      aim(this.camera, view);
-      this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
-    } else {
-      for (let index = 0; index < samples; index++) this.sample(this.atOnce, view, widthPx, heightPx, index, this.canvas);
-    }
+    for (let index = 0; index < samples; index++)
+      this.sample(this.atOnce, view, widthPx, heightPx, index, { width, height });
+    return this.atOnce.read(this.renderer);
+  }
+
+  /** Light of a quick picture, as {@link draw} makes it: linear RGBA in cd/m², rows from the top. */
+  quickLight(view: StageView, widthPx: number, heightPx: number, how: QuickDrawing = WHOLE): Float32Array {
+    this.prepare(view, this.canvas.width, this.canvas.height, how);
+    this.atOnce.restart(widthPx, heightPx);
+    aim(this.camera, idealView(view));
+    this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
     return this.atOnce.read(this.renderer);
   }
 

@@ -17,6 +17,9 @@ import { GROUND_SHARE, SKY_LIGHT, skyUniforms } from './sky-light';
 
 const SHADOW_MAP_PX = 1024;
 
+/** So far below what stands highest shadows still fall on the ground, metres. */
+const BELOW_M = 120;
+
 /** Half the angle that the sun has in the sky, degrees: 0.53° in all (Allen's Astrophysical Quantities, 4th ed., 14.1). */
 const SUN_RADIUS_DEG = 0.2666;
 
@@ -174,7 +177,7 @@ export class Daylight {
     camera.left = camera.bottom = -radius;
     camera.right = camera.top = radius;
     camera.near = 0.1;
-    camera.far = 4 * radius;
+    camera.far = 4 * radius + BELOW_M;
     camera.updateProjectionMatrix();
     light.shadow.normalBias = (2 * radius) / SHADOW_MAP_PX;
     light.target.updateMatrixWorld();

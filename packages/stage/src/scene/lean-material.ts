@@ -1,5 +1,5 @@
 import type { MeshLambertMaterial, WebGLProgramParametersWithUniforms } from 'three';
-import { mirrorsAsWell } from './smooth-surface';
+import { isSmooth } from './smooth-surface';
 
 /** Where three.js's Lambert shader works out light in each pixel, from its first line to its last. */
 const PIXEL_LIGHT = /#include <lights_lambert_fragment>[\s\S]*#include <lights_fragment_end>/;
@@ -59,13 +59,17 @@ const PIXEL_NORMAL = /#include <normal_fragment_begin>\s*#include <normal_fragme
 
 const lean = new WeakMap<MeshLambertMaterial, MeshLambertMaterial>();
 
-/** The same material with its light worked out at corners and spread between them, without shadows. Goes with the one it is made of. */
+/**
+ * The same material with its light worked out at corners and spread between them, without shadows. Goes with the one it is made of.
+ * What mirrors stays as it is: a glint lies between corners.
+ */
 export function leanOf(material: MeshLambertMaterial): MeshLambertMaterial {
+  if (isSmooth(material)) return material;
   let made = lean.get(material);
   if (!made) {
     made = material.clone();
-    made.onBeforeCompile = (shader) => lightAtCorners(shader, mirrorsAsWell(material, shader));
-    made.customProgramCacheKey = () => `lean ${material.customProgramCacheKey()}`;
+    made.onBeforeCompile = lightAtCorners;
+    made.customProgramCacheKey = () => 'lean';
     const own = made;
     material.addEventListener('dispose', () => {
       own.dispose();
@@ -78,8 +82,7 @@ export function leanOf(material: MeshLambertMaterial): MeshLambertMaterial {
   return made;
 }
 
-/** @param mirrors whether the shader shows what a smooth surface mirrors: then it goes on asking for the normal in each pixel. */
-function lightAtCorners(shader: WebGLProgramParametersWithUniforms, mirrors: boolean): void {
+function lightAtCorners(shader: WebGLProgramParametersWithUniforms): void {
   shader.vertexShader = shader.vertexShader
     .replace('#include <shadowmap_pars_vertex>', CORNER_LIGHT)
     .replace('#include <shadowmap_vertex>', '')
@@ -92,8 +95,8 @@ function lightAtCorners(shader: WebGLProgramParametersWithUniforms, mirrors: boo
         vBackLight = lightOn(mvPosition.xyz, -cornerNormal);
       #endif`,
     );
-  if (!mirrors) shader.fragmentShader = shader.fragmentShader.replace(PIXEL_NORMAL, '');
   shader.fragmentShader = shader.fragmentShader
+    .replace(PIXEL_NORMAL, '')
     .replace('#include <shadowmap_pars_fragment>', '')
     .replace('void main() {', `${FROM_CORNERS}\nvoid main() {`)
     .replace(

@@ -11,7 +11,8 @@ export const MATT_FROM = 0.95;
 /** A sharper mirror than this would show the sun in less than a pixel. */
 const SMOOTHEST = 0.04;
 
-const isSmooth = (material: MeshLambertMaterial) => material.userData['roughness'] !== undefined;
+/** Whether a material mirrors. */
+export const isSmooth = (material: MeshLambertMaterial) => material.userData['roughness'] !== undefined;
 
 /**
  * Lets a material mirror sky, sun and lamps as a smooth surface does: Fresnel's share of it by Schlick's approximation (1994), lights
@@ -24,13 +25,6 @@ export function smoothed(material: MeshLambertMaterial, roughness: number, sky: 
   material.userData['roughness'] = roughness;
   material.onBeforeCompile = (shader) => mirror(shader, Math.max(SMOOTHEST, roughness), sky);
   material.customProgramCacheKey = () => 'smooth';
-}
-
-/** The same for a copy of a material that may be smooth. @returns whether it is. */
-export function mirrorsAsWell(material: MeshLambertMaterial, shader: WebGLProgramParametersWithUniforms): boolean {
-  if (!isSmooth(material)) return false;
-  material.onBeforeCompile(shader, undefined as never);
-  return true;
 }
 
 function mirror(shader: WebGLProgramParametersWithUniforms, roughness: number, sky: SkyUniforms): void {
