@@ -1,7 +1,8 @@
 import { createEnvironmentInjector, EnvironmentInjector } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { creation } from '@arvex/core';
-import type { SetPatch, StageView } from '@arvex/stage';
+import type { Shot } from '@arvex/core';
+import type { Effort, SetPatch, StageView } from '@arvex/stage';
 import { firstValueFrom } from 'rxjs';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
@@ -12,7 +13,9 @@ import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
 import type { ShownView } from '../src/app/drawing/pictures';
 import { Pictures } from '../src/app/drawing/pictures';
+import { Pace } from '../src/app/drawing/pace';
 import { StageHost } from '../src/app/drawing/stage-host';
+import { bundled } from '../src/app/views/reel/bundled';
 import { ProjectEvents } from '../src/app/data/project-events';
 import { Viewpoint } from '../src/app/session/viewpoint';
 import { Workspace } from '../src/app/session/workspace';
@@ -36,7 +39,7 @@ vi.mock('../src/app/drawing/stage-desk', () => ({
     draw = (view: { name: string }, width: number, height: number) => {
       if (broken) return Promise.reject(new Error('the graphics are gone'));
       asked.push(`draw ${view.name} ${width}×${height}`);
-      return Promise.resolve({ bitmap: { close: () => undefined }, milliseconds: drawMs });
+      return Promise.resolve({ bitmap: { close: () => undefined, width, height }, milliseconds: drawMs });
     };
     refine = (view: { name: string }, width: number, _height: number, index: number, show: boolean) => {
       asked.push(`refine ${view.name} ${width} ${index}${show ? ' shown' : ''}`);
@@ -54,6 +57,7 @@ const soon = (check: () => void) => vi.waitFor(check, { timeout: 8000 });
 
 let host: StageHost;
 let pictures: Pictures;
+let injector: EnvironmentInjector;
 let store: ProjectStore;
 
 function view(name: string, samples: readonly number[]): ShownView {
@@ -71,7 +75,7 @@ beforeEach(async () => {
   const server = new MemoryServer(projectWithCamera().project);
   const services = [Outbox, Notices, ProjectEvents, ProjectStore, Playhead, Workspace, Viewpoint, StageHost, Pictures];
   const providers = [{ provide: Api, useValue: server }, ...services, provideArvex()];
-  const injector = createEnvironmentInjector(providers, TestBed.inject(EnvironmentInjector));
+  injector = createEnvironmentInjector(providers, TestBed.inject(EnvironmentInjector));
   store = injector.get(ProjectStore);
   await store.open(server.project.head.id);
   [host, pictures] = [injector.get(StageHost), injector.get(Pictures)];
@@ -120,9 +124,46 @@ describe('the pictures of a page', () => {
     const widths = done('view').flatMap((one) => /^draw \S+ (\d+)/.exec(one)?.[1] ?? []);
     expect(widths.slice(0, 2)).toEqual(['160', '160']);
     expect(Number(widths.at(-1))).toBeLessThan(100);
+    // However long it takes until the next one: as long as it moves, nothing else is drawn.
+    const thumbnail = firstValueFrom(pictures.thumbnail({} as StageView, 20, 10));
     const moving = done('view').length;
-    await soon(() => expect(done('view')).toHaveLength(moving + 2));
-    expect(done('view').slice(moving)).toEqual(['refine view 160 0', 'refine view 160 1 shown']);
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    expect([done('view').length, asked.includes('thumbnail')]).toEqual([moving, false]);
+    expect(pictures.effort().share).toBeLessThan(1);
+    pictures.invalidate(shown);
+    await soon(() => expect(done('view')).toHaveLength(moving + 3));
+    await thumbnail;
+    expect(done('view').slice(moving)).toEqual(['draw view 160×90', 'refine view 160 0', 'refine view 160 1 shown']);
+    expect(pictures.effort().share).toBe(1);
+  });
+
+  it('that are played are kept, and shown again without being drawn', async () => {
+    const playhead = injector.get(Playhead);
+    playhead.toMode('camera');
+    vi.stubGlobal('createImageBitmap', (bitmap: ImageBitmap) => Promise.resolve(bitmap));
+    let at = 0;
+    const drawn: number[] = [];
+    const shown = {
+      ...view('played', [1]),
+      view: () => ({ view: { name: 'played' } as unknown as StageView, label: at, frame: { key: `k${at}`, at } }),
+      drawn: (label: unknown) => drawn.push(label as number),
+    };
+    pictures.show(shown);
+    await soon(() => expect(done('played')).toHaveLength(2));
+    playhead.toggle();
+    const play = async (frame: number) => {
+      at = frame;
+      const before = drawn.length;
+      pictures.invalidate(shown, true);
+      await soon(() => expect(drawn.length).toBeGreaterThan(before));
+    };
+    for (const frame of [1, 2, 3]) await play(frame);
+    const before = done('played').length;
+    for (const frame of [1, 2, 3]) await play(frame);
+    expect(done('played')).toHaveLength(before);
+    await play(4);
+    expect(done('played')).toHaveLength(before + 1);
+    playhead.toggle();
   });
 
   it('wait while the interface has the machine to itself, and go on after it', async () => {
@@ -169,5 +210,62 @@ describe('the pictures of a page', () => {
     pictures.show(shown);
     await soon(() => expect(refined('resting')).toHaveLength(1));
     expect(asked).not.toContain('thumbnail');
+  });
+});
+
+describe('the pace of what moves', () => {
+  /** A machine on which a picture takes so long: per pixel and at least, with shadows, in full light. */
+  const machine = (pixelsMs: number, leastMs: number, shadowsMs: number, lightMs: number) => (effort: Effort) =>
+    leastMs + pixelsMs * effort.share ** 2 + (effort.shadows ? shadowsMs : 0) + (effort.lean ? 0 : lightMs);
+  const play = (pace: Pace, took: (effort: Effort) => number, pictures = 60) => {
+    const efforts: Effort[] = [];
+    for (let i = 0; i < pictures; i++) {
+      efforts.push(pace.effort);
+      pace.tell(pace.effort, took(pace.effort));
+    }
+    return efforts;
+  };
+
+  it('gives up size, then shadows, then full light, and no more than it has to', () => {
+    expect(play(new Pace(42), machine(20, 5, 5, 5)).at(-1)).toEqual({ share: 1, shadows: true, lean: false });
+    expect(play(new Pace(42), machine(80, 5, 5, 5)).at(-1)).toEqual({ share: 1 / 2, shadows: true, lean: false });
+    expect(play(new Pace(42), machine(200, 5, 5, 5)).at(-1)).toEqual({ share: 1 / 3, shadows: true, lean: false });
+    expect(play(new Pace(42), machine(200, 10, 20, 5)).at(-1)).toEqual({ share: 1 / 3, shadows: false, lean: false });
+    expect(play(new Pace(42), machine(200, 10, 20, 60)).at(-1)).toEqual({ share: 1 / 3, shadows: false, lean: true });
+  });
+
+  it('is reached within a few pictures, and tried to be bettered ever more rarely', () => {
+    const pace = new Pace(42);
+    const efforts = play(pace, machine(200, 10, 20, 60), 2000);
+    expect(efforts.slice(6, 20).every(({ lean }) => lean)).toBe(true);
+    expect(efforts.slice(20).filter(({ lean }) => !lean).length).toBeLessThan(40);
+  });
+
+  it('takes back what it gave up once the machine is free', () => {
+    const pace = new Pace(42);
+    play(pace, machine(200, 10, 20, 60));
+    expect(play(pace, machine(10, 2, 2, 2), 400).at(-1)).toEqual({ share: 1, shadows: true, lean: false });
+  });
+});
+
+describe('a reel of very many shots', () => {
+  const shots = (frames: readonly number[]) => {
+    let startFrame = 0;
+    return frames.map((frameCount, i) => {
+      startFrame += frameCount;
+      return { shot: { id: `${i}` } as Shot, startFrame: startFrame - frameCount, frameCount };
+    });
+  };
+
+  it('has no more blocks than can be told apart, and leaves none out', () => {
+    const all = shots(Array.from({ length: 500 }, () => 48));
+    const bundles = bundled(all, 1000 / 24_000);
+    expect(bundles.length).toBeLessThan(20);
+    expect(bundles.flat()).toEqual(all);
+  });
+
+  it('shows a shot that is wide enough by itself, whatever stands beside it', () => {
+    const bundles = bundled(shots([4, 4, 400, 4, 4, 300]), 0.5);
+    expect(bundles.map((bundle) => bundle.length)).toEqual([2, 1, 2, 1]);
   });
 });

@@ -1,4 +1,4 @@
-import { concat, finalize, NEVER, of, throwError } from 'rxjs';
+import { concat, finalize, firstValueFrom, NEVER, of, throwError } from 'rxjs';
 import { TestBed } from '@angular/core/testing';
 import type { Camera, CameraState, PictureFile, Project, RigHandle, RigOf, Vector } from '@arvex/core';
 import {
@@ -10,6 +10,7 @@ import {
   RIG_DEFAULTS,
   setCamera,
   setOwn,
+  setPlacement,
 } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
@@ -195,17 +196,24 @@ describe('tools of the picture', () => {
 describe('thumbnails', () => {
   it('are drawn once, and again only when what they show has changed', async () => {
     const thumbnails = tab.get(Thumbnails);
-    expect(thumbnails.of(cameraId, at(0))).toBeUndefined();
-    thumbnails.of(cameraId, at(0));
-    await soon(() => expect(thumbnails.of(cameraId, at(0))).toBeDefined());
-    expect(stage.thumbnails).toHaveLength(1);
-    expect(thumbnails.of(cameraId, at(90))).toBeDefined(); // nothing moves: the same picture
-    tab.store.commit(setOwn(project(), cameraId, 'guides', true));
-    expect(thumbnails.of(null, at(0))).toBeUndefined();
+    let addresses = 0;
+    vi.spyOn(URL, 'createObjectURL').mockImplementation(() => `picture ${++addresses}`);
+    const seen = (frame: number) =>
+      firstValueFrom(thumbnails.of(project(), { cameraId, atFlicks: at(frame), trial: undefined }));
+    expect(await Promise.all([seen(0), seen(0), seen(90)])).toEqual(['picture 1', 'picture 1', 'picture 1']);
+    expect(stage.thumbnails).toHaveLength(1); // asked for thrice at once, and nothing moves
+    tab.store.commit(setPlacement(project(), figureId, 'Name', { name: 'someone else' }));
+    expect(await seen(0)).toBe('picture 1'); // a name is not seen
     tab.setting.setPose(cameraId, 'Place', { ...camera().pose, panDeg: 30 });
-    expect(thumbnails.of(cameraId, at(0))).toBeUndefined();
+    expect(await seen(0)).toBe('picture 2');
     tab.store.commit(deletePlacements(project(), [figureId]));
-    await soon(() => expect(thumbnails.of(cameraId, at(0))).toBeDefined());
+    expect(await seen(0)).toBe('picture 3');
+    tab.store.undo();
+    expect(await seen(0)).toBe('picture 2');
+    // Another tab of this browser, or this one after a reload, draws nothing.
+    const [drawn, other] = [stage.thumbnails.length, await openTab(server, stage)];
+    await firstValueFrom(other.get(Thumbnails).of(project(), { cameraId, atFlicks: at(0), trial: undefined }));
+    expect(stage.thumbnails).toHaveLength(drawn);
   });
 });
 

@@ -219,7 +219,7 @@ export class FakeStage {
 
   thumbnail(view: StageView) {
     this.thumbnails.push(view);
-    return of({ width: 208 } as ImageBitmap);
+    return of(new Blob(['picture']));
   }
 }
 

@@ -4,6 +4,7 @@ import type { Model, ModelAttributes, ModelStatic, Sequelize, Transaction } from
 import { DataTypes } from 'sequelize';
 import type { z } from 'zod';
 import { doneInTurns, jsonInTurns } from '../in-turns';
+import type { OneWrite } from './one-write';
 
 type ColumnType = 'text' | 'id' | 'integer' | 'big' | 'number' | 'boolean' | 'json';
 
@@ -79,6 +80,33 @@ export class EntityTables {
     const where = kind === 'project' ? { id: projectId } : { id: is.id, projectId };
     const row = await rowOf(kind, is, fields);
     await this.models[kind].update(row, { where, fields, transaction });
+  }
+
+  /** Adds what {@link update} writes to a write of several statements. */
+  async addUpdate(write: OneWrite, kind: EntityKind, projectId: string, was: Entity, is: Entity): Promise<void> {
+    const [before, after]: [Row, Row] = [{ ...was }, { ...is }];
+    const fields = Object.keys(after).filter((field) => after[field] !== before[field]);
+    const row = await rowOf(kind, is, fields);
+    const set = fields.map((field) => `${this.columnOf(kind, field)} = ${write.value(row[field])}`).join(', ');
+    const where = kind === 'project' ? '' : ` AND project_id = ${write.value(projectId)}`;
+    write.add(`UPDATE ${this.tableOf(kind)} SET ${set} WHERE id = ${write.value(is.id)}${where}`);
+  }
+
+  /** Adds what {@link insert} writes of one entity to a write of several statements. */
+  async addInsert(write: OneWrite, kind: EntityKind, projectId: string, entity: Entity): Promise<void> {
+    const row = { ...(await rowOf(kind, entity)), projectId };
+    const fields = Object.keys(row) as (keyof typeof row)[];
+    const names = fields.map((field) => this.columnOf(kind, field)).join(', ');
+    const values = fields.map((field) => write.value(row[field])).join(', ');
+    write.add(`INSERT INTO ${this.tableOf(kind)} (${names}) VALUES (${values})`);
+  }
+
+  private tableOf(kind: EntityKind): string {
+    return `\`${String(this.models[kind].getTableName())}\``;
+  }
+
+  private columnOf(kind: EntityKind, field: string): string {
+    return `\`${this.models[kind].getAttributes()[field]?.field ?? field}\``;
   }
 
   async delete(kind: EntityKind, projectId: string, ids: readonly string[], transaction: Transaction): Promise<void> {

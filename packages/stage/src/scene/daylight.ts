@@ -83,7 +83,7 @@ export class Daylight {
   /** Sun and sky as the set has them. */
   set(settings: DaylightSettings): void {
     this.settings = daylightOf(settings);
-    const { sun, sky } = this.settings;
+    const { sun } = this.settings;
     const up = isUp(sun.elevationDeg) ? Math.max(LOWEST_DEG, sun.elevationDeg) : sun.elevationDeg;
     const toward = sunDirection(up, sun.azimuthDeg);
     this.toward.set(...toward);

@@ -1,6 +1,7 @@
 import type { AppliedChange, Change } from '@arvex/core';
 import { changeFrom, FORM } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
+import type { OneWrite } from '../../database/one-write';
 import { parsed, select } from '../../database/select';
 import { Problem } from '../../http/problem';
 
@@ -39,6 +40,17 @@ export class History {
       replacements: { seq, projectId },
       transaction,
     });
+  }
+
+  /** Adds what {@link add} writes to a write of several statements, which ends there unless the project is at the place before. */
+  addTo(write: OneWrite, projectId: string, seq: number, { id, name, form }: Change, operations: string): void {
+    const [project, place] = [write.value(projectId), write.value(seq)];
+    write.add(`UPDATE projects SET seq = ${place} WHERE id = ${project} AND seq = ${write.value(seq - 1)}`);
+    write.expectOneRow();
+    const values = [id, name, form, operations].map((value) => write.value(value)).join(', ');
+    write.add(
+      `INSERT INTO changes (project_id, seq, id, name, form, operations) VALUES (${project}, ${place}, ${values})`,
+    );
   }
 
   /** The change with this id, if it was applied before. @throws Problem `entity-exists` if to another project. */

@@ -1,7 +1,7 @@
 import type { MeasuredFocus, Project } from '@arvex/core';
 
 /** Projects that are kept at once; the one that was not asked for longest goes first. */
-const MOST_PROJECTS = 8;
+const MOST_PROJECTS = 24;
 
 /** Projects as the database has them, so that not every change reads all of one. */
 export class ProjectCache {
@@ -13,6 +13,11 @@ export class ProjectCache {
     if (project?.seq !== seq) return undefined;
     this.set(project);
     return project;
+  }
+
+  /** The project as it was known last: it may have gone on. */
+  latest(projectId: string): Project | undefined {
+    return this.projects.get(projectId);
   }
 
   set(project: Project): void {

@@ -25,7 +25,9 @@ import {
 } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
+import { databaseProblem } from '../../database/connection';
 import { EntityTables } from '../../database/entity-tables';
+import { OneWrite } from '../../database/one-write';
 import { select } from '../../database/select';
 import { Problem, problemOf } from '../../http/problem';
 import { doneInTurns, jsonInTurns } from '../../in-turns';
@@ -35,6 +37,9 @@ import { appliedText, History } from './history';
 import { MeasuredFocusTable } from './measured-focus-table';
 import { ProjectCache } from './project-cache';
 import { Turns } from './turns';
+
+/** A change of more operations than this is written row by row. */
+const MOST_AT_ONCE = 50;
 
 const NOT_HERE = 'There is no such project. Choose one from the list of projects.';
 
@@ -179,7 +184,41 @@ export class ProjectStore {
    * @throws Problem `stale-revision` with the other version where both touched the same; or what else is wrong. Then nothing is changed.
    */
   apply(projectId: string, change: Change): Promise<ApplyOutcome> {
-    return this.writers.inTurn(projectId, () => this.applyNow(projectId, change));
+    return this.writers.inTurn(
+      projectId,
+      async () => (await this.applyAtOnce(projectId, change)) ?? this.applyNow(projectId, change),
+    );
+  }
+
+  /**
+   * The short way of what is usual: the project is known, and the change is made from just that and takes nothing out. It is written
+   * in one way there and back. Where anything is otherwise nothing is written, and the long way says what is so.
+   */
+  private async applyAtOnce(projectId: string, change: Change): Promise<ApplyOutcome | undefined> {
+    const before = this.cache.latest(projectId);
+    if (!before || change.operations.length > MOST_AT_ONCE || !isOf(before, change)) return undefined;
+    const after = await this.applied(before, change);
+    const [seq, write] = [before.seq + 1, new OneWrite()];
+    const operations = await jsonInTurns(change.operations);
+    this.history.addTo(write, projectId, seq, change, operations);
+    const touched = new Map(change.operations.map((one) => [`${one.kind} ${one.id}`, one]));
+    for (const kind of ALL_KINDS) {
+      for (const one of touched.values()) {
+        if (one.kind !== kind) continue;
+        const [was, is] = [entityIn(before, kind, one.id), entityIn(after, kind, one.id)];
+        if (was && is) await this.tables.addUpdate(write, kind, projectId, was, is);
+        else if (is) await this.tables.addInsert(write, kind, projectId, is);
+      }
+    }
+    try {
+      await write.run(this.sequelize);
+    } catch (error) {
+      if (databaseProblem(error)) throw error; // it may have been written all the same: who asks again is told
+      return undefined;
+    }
+    this.cache.set({ ...after, seq });
+    const event = changeEvent(seq, appliedText(seq, change, operations));
+    return { applied: { seq, change }, event, broughtUp: false };
   }
 
   private applyNow(projectId: string, change: Change): Promise<ApplyOutcome> {
@@ -286,6 +325,15 @@ export class ProjectStore {
     if (kept) this.cache.measure(projectId, cameraId, measured);
     return kept;
   }
+}
+
+/** Whether a change was made from just this state of its project, and takes nothing out. */
+function isOf(project: Project, { operations }: Change): boolean {
+  return operations.every((one) => {
+    if (one.op === 'delete') return false;
+    const revision = entityIn(project, one.kind, one.id)?.revision;
+    return one.op === 'create' ? revision === undefined : revision === one.baseRevision;
+  });
 }
 
 function placeOf(operation: (Pick<Entity, 'id'> & { kind: EntityKind }) | undefined, index: number) {

@@ -13,6 +13,8 @@ export const EFFORTS: readonly Effort[] = [
 const SLACK = 1.15;
 /** What a picture of the effort above would take has to be so much less than asked for. */
 const ROOM = 0.85;
+/** A picture that takes so much less than it may says that the machine has become free. */
+const MUCH_ROOM = 0.4;
 /** Pictures before a greater effort is tried whose time is not known, and at most: each try in vain doubles them. */
 const FIRST_WAIT = 24;
 const LONGEST_WAIT = 400;
@@ -73,8 +75,9 @@ export class Pace {
     if (level === 0) return;
     const above = this.took[level - 1];
     const fits = above !== undefined && above < this.budgetMs * ROOM;
-    if (!fits && this.since < this.wait) return;
-    if (!fits && (this.took[level] ?? Infinity) > this.budgetMs * ROOM) return;
+    const now = this.took[level] ?? Infinity;
+    if (!fits && this.since < (now < this.budgetMs * MUCH_ROOM ? FIRST_WAIT / 2 : this.wait)) return;
+    if (!fits && now > this.budgetMs * ROOM) return;
     this.go(level - 1);
   }
 

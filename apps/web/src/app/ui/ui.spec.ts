@@ -12,7 +12,6 @@ import type { SwitchChoice } from './switch';
 import {
   ActionButton,
   AngleField,
-  Bitmap,
   cameraColour,
   Card,
   CARDS,
@@ -359,12 +358,6 @@ describe('the level of a light group', () => {
 });
 
 describe('small things', () => {
-  it('a picture that is drawn elsewhere is nothing to those who listen', async () => {
-    const fixture = await show(Bitmap);
-    expect(one(fixture, 'canvas').getAttribute('aria-hidden')).toBe('true');
-    expect(cameraColour(9)).toBe(cameraColour(1));
-  });
-
   it('a drag is taken only once it moves, and given up with Escape', () => {
     const element = document.body.appendChild(document.createElement('div'));
     const captured = vi.fn();
