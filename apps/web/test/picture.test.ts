@@ -9,7 +9,6 @@ import {
   makeCamera,
   RIG_DEFAULTS,
   setCamera,
-  setOwn,
   setPlacement,
 } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';

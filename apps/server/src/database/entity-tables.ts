@@ -102,7 +102,7 @@ export class EntityTables {
   }
 
   private tableOf(kind: EntityKind): string {
-    return `\`${String(this.models[kind].getTableName())}\``;
+    return `\`${this.models[kind].tableName}\``;
   }
 
   private columnOf(kind: EntityKind, field: string): string {

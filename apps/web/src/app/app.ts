@@ -36,9 +36,10 @@ import { Reel, ViewTabs } from './views';
     '(window:drop)': 'drop($event)',
     '(window:pointerdown)': 'pointed()',
     '[class.bench-open]': 'workspace.benchOpen()',
-    '[class.folded]': 'workspace.folded() && !step().lower',
+    '[class.folded]': '!lowerShown()',
+    '[class.whole]': 'workspace.whole()',
     '[style.--bench-width.px]': 'workspace.layout().bench',
-    '[style.--picture-share]': 'workspace.layout().picture',
+    '[style.--picture-share]': 'workspace.pictureShare()',
   },
 })
 export class App {
@@ -60,6 +61,11 @@ export class App {
     const { steps } = this.workspace;
     return steps.find(({ id }) => id === this.workspace.step()) ?? (steps[0] as Step);
   });
+
+  /** Whether there is anything below the picture. */
+  protected readonly lowerShown = computed(
+    () => !this.workspace.whole() && (!this.workspace.folded() || this.step().lower !== undefined),
+  );
 
   /** Whether the focus is moved by keys at the moment. */
   private byKeys = false;
@@ -141,8 +147,8 @@ export class App {
     if (files.length > 0) void this.imports.bringIn(files);
   }
 
-  protected setLayout(parts: Partial<{ picture: number; bench: number }>): void {
-    this.workspace.layout.update((layout) => ({ ...layout, ...parts }));
+  protected setBench(bench: number): void {
+    this.workspace.layout.set({ bench });
   }
 
   private async askAbout(conflict: Parameters<ProjectStore['settle']>[0]): Promise<void> {

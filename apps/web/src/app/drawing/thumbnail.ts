@@ -24,7 +24,11 @@ import { Thumbnails } from './thumbnails';
 @Component({
   selector: 'arvex-thumbnail',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<img alt="" draggable="false" decoding="async" [hidden]="!address()" [src]="address()" />`,
+  template: `
+    @if (address(); as address) {
+      <img alt="" draggable="false" decoding="async" [src]="address" />
+    }
+  `,
   styles: `
     :host {
       display: block;

@@ -33,6 +33,13 @@ export function workspaceActions(): ActionSource {
     surround('black', 0),
     surround('dark grey', 43),
     surround('mid grey', 118),
+    {
+      id: 'whole',
+      name: 'Give the picture the whole work area, or take it back',
+      words: 'large picture full screen bigger fold bench',
+      keys: 'X',
+      run: () => workspace.whole.update((whole) => !whole),
+    },
     ...steps,
   ];
   return () => actions;

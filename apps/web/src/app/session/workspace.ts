@@ -6,8 +6,11 @@ import type { ViewId } from './views';
 import { VIEWS } from './views';
 import * as z from 'zod';
 
-/** Shares of the work area: the picture's height, and the bench's width in pixels. */
-const layoutSchema = z.object({ picture: z.number().min(0.3).max(0.85), bench: z.number().min(280).max(560) });
+/** The bench's width in pixels, and the picture's share of the work area's height: in each step where it was left. */
+const layoutSchema = z.object({ bench: z.number().min(280).max(560) });
+const pictureSchema = z.record(z.string(), z.number().min(0.3).max(0.85));
+/** That share where nobody has chosen one. */
+const PICTURE_SHARE = 0.68;
 const viewsSchema = z.object({ upper: z.string(), lower: z.string() });
 interface ShownViews {
   readonly upper: ViewId;
@@ -30,15 +33,20 @@ export class Workspace {
   readonly theme = remembered('theme', z.enum(['dark', 'light']), 'dark');
   /** Grey round the picture, 0 to 255. */
   readonly surround = remembered('surround', z.number().min(0).max(128), 43);
-  readonly layout = remembered('layout', layoutSchema, { picture: 0.68, bench: 336 });
+  readonly layout = remembered('layout', layoutSchema, { bench: 336 });
+  private readonly pictureShares = remembered('picture-shares', pictureSchema, {});
   readonly benchOpen = signal(false);
   /** The card of the bench that is open wide, by its id. */
   readonly openCard = remembered<string | undefined>('card', z.string().optional(), 'lens');
   /** Whether the second view is folded away, so that the picture has its room. */
   readonly folded = remembered('folded', z.boolean(), false);
+  /** Whether the picture has the whole of the work area: second view and bench are away, the reel is slim. */
+  readonly whole = remembered('whole', z.boolean(), false);
 
   /** The step that is worked in. One that this version does not know any more gives the first one. */
   readonly step = computed<StepId>(() => this.steps.find(({ id }) => id === this.chosenStep())?.id ?? FIRST_STEP);
+  /** The picture's share of the work area's height in this step. */
+  readonly pictureShare = computed(() => this.pictureShares()[this.step()] ?? PICTURE_SHARE);
   /** What the two views show; never the same thing twice. */
   readonly views = computed<ShownViews>(() => {
     const known = (view: string): ViewId | undefined => this.allViews.find(({ id }) => id === view)?.id;
@@ -52,6 +60,7 @@ export class Workspace {
   /** Opens a card, or finds a part of the bench, and brings it into sight with the focus on it. */
   reveal(part: string): void {
     this.benchOpen.set(true);
+    this.whole.set(false);
     this.openCard.set(part);
     this.revealed.set(part);
   }
@@ -63,14 +72,22 @@ export class Workspace {
   /** Whether a view is shown anywhere. */
   shows(view: ViewId): boolean {
     const { upper, lower } = this.views();
-    return upper === view || (lower === view && !this.folded());
+    return upper === view || (lower === view && !this.folded() && !this.whole());
+  }
+
+  /** Divides the work area between the picture and the second view, in this step. */
+  divide(share: number): void {
+    this.pictureShares.update((shares) => ({ ...shares, [this.step()]: share }));
   }
 
   /** Shows something in one of the two views; what it shows there elsewhere, the other one takes over. */
   show(view: ViewId, where: 'upper' | 'lower' = 'lower'): void {
     const views = this.views();
     const other = where === 'upper' ? 'lower' : 'upper';
-    if (where === 'lower' || views.lower === view) this.folded.set(false);
+    if (where === 'lower' || views.lower === view) {
+      this.folded.set(false);
+      this.whole.set(false);
+    }
     if (views[where] === view) return;
     const rest = views[other] === view ? views[where] : views[other];
     this.chosenViews.set(where === 'upper' ? { upper: view, lower: rest } : { upper: rest, lower: view });

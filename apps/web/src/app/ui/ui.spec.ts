@@ -12,7 +12,6 @@ import type { SwitchChoice } from './switch';
 import {
   ActionButton,
   AngleField,
-  cameraColour,
   Card,
   CARDS,
   Cards,

@@ -10,7 +10,7 @@ import { IconButton } from '../ui';
   imports: [IconButton, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (!workspace.folded()) {
+    @if (!workspace.folded() && !workspace.whole()) {
       <div role="tablist" aria-label="Second view">
         @for (tab of tabs(); track tab.id; let i = $index) {
           <button
@@ -32,10 +32,17 @@ import { IconButton } from '../ui';
       </div>
       <button arvexIconButton="swap_vert" action="swap-views"></button>
     }
+    @if (!workspace.whole()) {
+      <button
+        [arvexIconButton]="workspace.folded() ? 'expand_less' : 'expand_more'"
+        action="fold"
+        [label]="workspace.folded() ? 'Open the second view' : 'Fold the second view away'"
+      ></button>
+    }
     <button
-      [arvexIconButton]="workspace.folded() ? 'expand_less' : 'expand_more'"
-      action="fold"
-      [label]="workspace.folded() ? 'Open the second view' : 'Fold the second view away'"
+      [arvexIconButton]="workspace.whole() ? 'close_fullscreen' : 'open_in_full'"
+      action="whole"
+      [label]="workspace.whole() ? 'Bring bench and second view back' : 'Give the picture the whole work area'"
     ></button>
   `,
   styles: `

@@ -142,7 +142,7 @@ export class Preparation {
           const seen = this.sight.at(frame);
           const open = ranges.at(-1);
           if (!seen || !this.kept.has(seen.frame.key)) continue;
-          if (open && open[1] === frame - 1) open[1] = frame;
+          if (open?.[1] === frame - 1) open[1] = frame;
           else ranges.push([frame, frame]);
         }
         if (frame < length) timer = window.setTimeout(turn);

@@ -84,14 +84,16 @@ export class PlanSheet {
   }
 
   /** Shows all these places with some room about them; without any, the middle of the floor. */
-  show(spots: readonly PlanPoint[]): void {
+  show(spots: readonly PlanPoint[], room = 1): void {
     const [xs, zs] = [spots.map(([x]) => x), spots.map(([, z]) => z)];
     const [minX, maxX, minZ, maxZ] = [Math.min(...xs), Math.max(...xs), Math.min(...zs), Math.max(...zs)];
     const { width, height } = this.size();
     const isEmpty = spots.length === 0;
     this.centre.set(isEmpty ? [0, 0] : [(minX + maxX) / 2, (minZ + maxZ) / 2]);
     this.widthM.set(
-      isEmpty ? EMPTY_WIDTH_M : Math.max(LEAST_SHOWN_M, (maxX - minX) * 1.2, ((maxZ - minZ) * 1.3 * width) / height),
+      isEmpty
+        ? EMPTY_WIDTH_M
+        : Math.max(LEAST_SHOWN_M, (maxX - minX) * 1.2, ((maxZ - minZ) * 1.3 * width) / height) * room,
     );
   }
 

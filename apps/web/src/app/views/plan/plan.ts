@@ -10,8 +10,17 @@ import {
 } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { ChannelValues, Vector } from '@arvex/core';
-import { anglesToward, camerasInOrder, isMoving, isShown, placementsInOrder } from '@arvex/core';
+import type { ChannelValues, Placement, Vector } from '@arvex/core';
+import {
+  anglesToward,
+  camerasInOrder,
+  isMoving,
+  isShown,
+  placementAt,
+  placementsInOrder,
+  subjectFraming,
+  subjectsIn,
+} from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PictureTools } from '../../features/cameras';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
@@ -27,6 +36,8 @@ import { aimHandle, heightShade, planPiece, planWalk } from './plan-shapes';
 
 /** What is wider than the plan at first is the paper that the others stand on. */
 const PAPER_WIDTH_M = 70;
+/** How much more than whom it is about the plan shows at first. */
+const ROOM_ABOUT = 1.35;
 /** What is taller than this has its name in the plan, metres. */
 const TALL_M = 2.9;
 /** What is wider than this does not say what the plan is to show at first, metres. */
@@ -296,7 +307,7 @@ export class Plan {
     this.sheet.show([...things, ...cameras]);
   }
 
-  /** A project is first seen whole. */
+  /** A project is first seen as the camera looked through sees it. */
   private fit(): void {
     const project = this.store.project();
     if (!project || !this.sheet.isLaidOut()) return;
@@ -305,6 +316,24 @@ export class Plan {
     const key = `${project.head.id} ${has(project.placements)} ${has(project.cameras)}`;
     if (key === this.fitted) return;
     this.fitted = key;
-    untracked(() => this.showAll());
+    untracked(() => this.showSeen());
+  }
+
+  /** Shows the camera looked through and whom it sees; everybody where there is none. */
+  private showSeen(): void {
+    const project = this.store.project();
+    const state = this.viewpoint.throughState();
+    const inFrame = (placement: Placement) =>
+      project && state && subjectFraming(project, placement, state, this.flicks())?.inFrame === true;
+    const subjects = project ? subjectsIn(project).filter(inFrame) : [];
+    if (!project || !state || subjects.length === 0) {
+      this.showAll();
+      return;
+    }
+    const spots = [state, ...subjects.map(({ id }) => placementAt(project, id, this.flicks()))];
+    this.sheet.show(
+      spots.map(({ positionM }): PlanPoint => [positionM[0], positionM[2]]),
+      ROOM_ABOUT,
+    );
   }
 }

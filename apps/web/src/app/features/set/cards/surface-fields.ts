@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import type { Placement } from '@arvex/core';
-import { NumberField } from '../../../ui';
+import { NumberField, PERCENT } from '../../../ui';
 
 type Surface = Placement['surface'];
 
@@ -23,12 +23,17 @@ type Surface = Placement['surface'];
   `,
 })
 export class SurfaceFields {
+  protected readonly percent = PERCENT;
   readonly surface = input.required<Surface>();
   /** Another surface, named for undo by `what`. */
   readonly surfaceSet = output<{ what: string; surface: Surface }>();
 
   protected setColour(colour: string): void {
     this.surfaceSet.emit({ what: 'Colour of', surface: { ...this.surface(), colour } });
+  }
+
+  protected setRoughness(share: number): void {
+    this.surfaceSet.emit({ what: 'Smoothness of', surface: { ...this.surface(), roughness: share } });
   }
 
   protected setLuminance(value: number): void {
