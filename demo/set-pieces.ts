@@ -159,7 +159,11 @@ export function lens(): Piece {
     const angle = (i / 8) * 2 * Math.PI;
     return post(0.025, 2.3, [Math.sin(angle) * 0.86, 19.25, Math.cos(angle) * 0.86], '#8c6d36', 0.025, 5);
   });
-  return { name: 'glass lens', roughness: 0.25, lit: [...prisms, ...frame, post(0.42, 0.95, [0, 18.35, 0], '#6d5530')] };
+  return {
+    name: 'glass lens',
+    roughness: 0.25,
+    lit: [...prisms, ...frame, post(0.42, 0.95, [0, 18.35, 0], '#6d5530')],
+  };
 }
 
 /** The pier: planks on posts, 61 m along x from −45 m; the deck is 1.12 m above the mud. */

@@ -19,7 +19,10 @@ export async function writeGlb(piece: Piece): Promise<Uint8Array> {
   const painted = (name: string, roughness: number) =>
     document.createMaterial(name).setRoughnessFactor(roughness).setMetallicFactor(0);
   part.setMesh(meshOf(document, piece.name, piece.lit).mesh);
-  part.getMesh()?.listPrimitives()[0]?.setMaterial(painted('painted', piece.roughness ?? 1));
+  part
+    .getMesh()
+    ?.listPrimitives()[0]
+    ?.setMaterial(painted('painted', piece.roughness ?? 1));
   if (piece.smooth) {
     const { mesh } = meshOf(document, `${piece.name} water`, piece.smooth.shapes);
     mesh.listPrimitives()[0]?.setMaterial(painted('water', piece.smooth.roughness));

@@ -12,7 +12,7 @@ let hands: Hands;
 test.beforeAll(async ({ browser }) => {
   arvex = await Arvex.start();
   page = await browser.newPage();
-  hands = new Hands(page);
+  hands = new Hands(page, arvex);
   await page.goto(arvex.address);
   await expect(page.getByTestId('seen')).toContainText('SL_010');
 });

@@ -11,7 +11,7 @@ import { EFFORTS, Pace } from './pace';
 import { StageHost } from './stage-host';
 
 /** What a canvas in the page is to show. */
-export interface AskedView {
+interface AskedView {
   readonly view: StageView;
   /** Anything that should be known again when it is drawn. */
   readonly label?: unknown;
@@ -255,7 +255,7 @@ export class Pictures {
 const FIRST_SHOWN = 1;
 
 /** Device pixels of a canvas in the page; nothing while it is not shown. */
-export function pixelSize(canvas: HTMLCanvasElement): { width: number; height: number } | undefined {
+function pixelSize(canvas: HTMLCanvasElement): { width: number; height: number } | undefined {
   const ratio = Math.min(2, devicePixelRatio);
   const [width, height] = [Math.round(canvas.clientWidth * ratio), Math.round(canvas.clientHeight * ratio)];
   return width > 1 && height > 1 ? { width, height } : undefined;
