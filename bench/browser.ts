@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { chromium } from '@playwright/test';
 import { join } from 'node:path';
 import { Arvex } from '../e2e/arvex';
@@ -39,6 +40,14 @@ export async function benchBrowser(): Promise<Line[]> {
       blank.push(performance.now() - bare);
     }
     await page.goto(arvex.address);
+    const seen = await reelSeconds(page, arvex.address);
+    const playing = await page.context().newPage();
+    await playing.goto(arvex.address);
+    await playing.getByTestId('seen').getByText('SL_010').waitFor();
+    const fresh = await playedRate(playing);
+    await prepared(playing);
+    const kept = await playedRate(playing);
+    await playing.close();
     const { items } = await arvex.json<{ items: { id: string }[] }>('/projects');
     const project = await arvex.json(`/projects/${items[0]?.id ?? ''}`);
     await page.addScriptTag({ content: await bundle(join(import.meta.dirname, 'stage-page.ts')) });
@@ -103,6 +112,30 @@ export async function benchBrowser(): Promise<Line[]> {
         budget: 'under 5',
       },
       {
+        what: 'the cut played, drawn frames',
+        unit: 'a second',
+        value: fresh,
+        baseline: 'its rate',
+        baselineValue: 24,
+        budget: '8 or more',
+      },
+      {
+        what: 'two seconds of it prepared and played round',
+        unit: 'a second',
+        value: kept,
+        baseline: 'its rate',
+        baselineValue: 24,
+        budget: 'ratio 0.98',
+      },
+      {
+        what: 'the reel of a project seen before, after its shots are there',
+        unit: 'ms',
+        value: seen,
+        baseline: 'budget',
+        baselineValue: 300,
+        budget: 'under 300',
+      },
+      {
         what: 'first picture from a warm server',
         unit: 'ms',
         value: median(usable),
@@ -123,4 +156,53 @@ export async function benchBrowser(): Promise<Line[]> {
     await browser.close();
     await arvex.down();
   }
+}
+
+const PLAYED_S = 8;
+
+/** Frames a second that came on the screen while the cut played. */
+async function playedRate(page: Page): Promise<number> {
+  await page.waitForTimeout(3000);
+  await page.evaluate(() => {
+    const counted = globalThis as { seenFrames?: number };
+    counted.seenFrames = 0;
+    const label = document.querySelector('[data-testid=seen]') as HTMLElement;
+    new MutationObserver(() => (counted.seenFrames = (counted.seenFrames ?? 0) + 1)).observe(label, {
+      attributeFilter: ['data-frame'],
+    });
+  });
+  await page.keyboard.press(' ');
+  await page.waitForTimeout(PLAYED_S * 1000);
+  const frames = await page.evaluate(() => (globalThis as { seenFrames?: number }).seenFrames ?? 0);
+  await page.keyboard.press(' ');
+  return frames / PLAYED_S;
+}
+
+/** Prepares the first two seconds of the cut as the range that plays. */
+async function prepared(page: Page): Promise<void> {
+  for (const key of ['Home', 'i', 'Shift+ArrowRight', 'Shift+ArrowRight', 'o', 'Home', 'Alt+p'])
+    await page.keyboard.press(key);
+  const stop = page.getByRole('button', { name: 'Stop preparing' });
+  await stop.waitFor();
+  await stop.waitFor({ state: 'detached', timeout: 300_000 });
+}
+
+/** Milliseconds from the shots of a project that was open before to all pictures of its reel. */
+async function reelSeconds(page: Page, address: string): Promise<number> {
+  const images = () => page.locator('arvex-shot-strip img').count();
+  const shown =
+    'document.querySelectorAll("arvex-shot-strip img").length === document.querySelectorAll("arvex-shot-strip arvex-thumbnail").length';
+  await page.goto(address);
+  await page.waitForFunction(`document.querySelectorAll("[data-shot]").length > 0 && ${shown}`, undefined, {
+    timeout: 120_000,
+  });
+  const times: number[] = [];
+  for (let i = 0; i < LOADS; i++) {
+    await page.goto(address);
+    await page.locator('[data-shot]').first().waitFor();
+    const begin = performance.now();
+    await page.waitForFunction(shown, undefined, { timeout: 60_000 });
+    times.push(performance.now() - begin);
+  }
+  return (await images()) > 0 ? median(times) : NaN;
 }
