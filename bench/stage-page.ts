@@ -132,6 +132,14 @@ async function dragging(project: Project, dragged: string) {
     () => stage.draw(view, WIDTH, HEIGHT),
     () => finish(gl),
   );
+  const fine = await timed(
+    (run) => stage.refine(view, WIDTH, HEIGHT, run),
+    () => finish(gl),
+  );
+  const plain = await timed(
+    () => stage.quickLight(view, WIDTH, HEIGHT),
+    () => undefined,
+  );
   const ours = await timed(
     async (run) => {
       const next = move(run);
@@ -157,7 +165,7 @@ async function dragging(project: Project, dragged: string) {
     () => finish(renderer.getContext()),
   );
   stage.dispose();
-  return { still, ours, bareStill, bare, calls };
+  return { still, fine, plain, ours, bareStill, bare, calls };
 }
 
 /** A thousand pieces of the kinds that repeat, on a floor. */

@@ -15,6 +15,12 @@ import { pictureOf, standingParts } from './standing-parts';
 /** Shadows are drawn within a ball of this radius at most, metres. */
 const LARGEST_SHADOW_RADIUS_M = 120;
 
+// Places of one thing after another, so that a played frame makes nothing that has to be cleared away.
+const world = new Matrix4();
+const at = new Vector3();
+const turn = new Quaternion();
+const ONE = new Vector3(1, 1, 1);
+
 interface Bodies {
   readonly imported: ReadonlyMap<string, ImportedBody>;
   readonly pictures: ReadonlyMap<string, Texture>;
@@ -173,11 +179,10 @@ export class SetScene {
 
   private place(placement: Placement): void {
     const { positionM, quaternion, clipSecond } = placementAt(this.set, placement.id, this.atFlicks);
-    const turn = new Quaternion(...quaternion);
-    const world = new Matrix4().compose(new Vector3(...positionM), turn, new Vector3(1, 1, 1));
+    world.compose(at.set(...positionM), turn.set(...quaternion), ONE);
     this.pieces.place(placement.id, world);
     this.practicals.place(placement.id, world);
-    this.bodies.place(placement, world.clone().scale(new Vector3(...placement.scale)), clipSecond);
+    this.bodies.place(placement, world.scale(at.set(...placement.scale)), clipSecond);
   }
 
   /** Shadows are as fine as the set is small: they are drawn within a ball round what stands on the ground. */

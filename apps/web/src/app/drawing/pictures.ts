@@ -67,6 +67,10 @@ export class Pictures {
       this.accumulating = undefined;
       this.views.forEach((view) => this.renew(view));
     });
+    // What the graphics held is gone with them.
+    effect(() => {
+      if (this.host.lost()) this.kept.forget();
+    });
     // What waited goes on as soon as nothing moves any more.
     effect(() => {
       if (!this.activity.busy()) this.wanted$.next();

@@ -87,7 +87,8 @@ export class FreeView implements AfterViewInit, OnDestroy {
   constructor() {
     effect(() => {
       const moving = this.looking() || this.playhead.playing() || this.walk.stepping();
-      if (this.view() && this.shownView) this.pictures.invalidate(this.shownView, moving);
+      const isSeen = this.view() !== undefined;
+      if (this.shownView) this.pictures.invalidate(this.shownView, moving && isSeen);
     });
   }
 

@@ -132,9 +132,10 @@ export class Picture implements AfterViewInit, OnDestroy {
 
   constructor() {
     effect(() => {
-      // Played frames come by themselves.
-      if (!this.playhead.playing() && this.shownView() && this.shown)
-        this.pictures.invalidate(this.shown, this.viewpoint.preview() !== undefined);
+      const isSeen = this.shownView() !== undefined;
+      // Played frames come by themselves. Where there is nothing to see nothing moves either.
+      if (!this.playhead.playing() && this.shown)
+        this.pictures.invalidate(this.shown, isSeen && this.viewpoint.preview() !== undefined);
     });
   }
 
