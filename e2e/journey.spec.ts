@@ -230,7 +230,7 @@ test('the cut changes camera on the exact frame, and the screen says so', async 
   await page.getByRole('button', { name: 'Loop' }).click();
   await page.keyboard.press('Space');
   await expect(seen()).toHaveText('SL_030 · the cut · Boat, long lens · 1034');
-  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
 });
 
 test('a shot is added, moved and taken out again by undo', async () => {
