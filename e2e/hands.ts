@@ -67,6 +67,9 @@ export class Hands {
     for (let i = 0; i < Math.floor(by / 24); i++) await keyboard.press('Shift+ArrowRight');
     for (let i = 0; i < by % 24; i++) await keyboard.press('ArrowRight');
     await expect(shown).toHaveText(String(frame));
+    // And until it is seen: where nothing is looked through there is nothing to wait for.
+    if (await this.page.getByLabel('The picture', { exact: true }).isVisible())
+      await expect(this.page.getByTestId('seen')).toHaveAttribute('data-frame', String(frame));
   }
 
   async middleOf(place: Locator | string): Promise<[number, number]> {

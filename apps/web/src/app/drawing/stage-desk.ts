@@ -127,7 +127,7 @@ export class StageDesk {
 }
 
 /** Samples of what is measured: what keeps the sky off is counted as in the picture at rest. An even number (see skyDirection). */
-const METER_SAMPLES = 8;
+const METER_SAMPLES = 4;
 
 /** Samples of a thumbnail: enough for its edges. */
 const THUMBNAIL_SAMPLES = 4;
