@@ -169,7 +169,8 @@ export class Plan {
     what: string,
     valuesAfter: (dxM: number, dzM: number) => ChannelValues,
   ): void {
-    if (event.button !== 0) return;
+    // With a tool in hand the press is the tool's.
+    if (event.button !== 0 || this.tools.tool() !== 'none') return;
     event.stopPropagation();
     if (this.viewpoint.camera()?.id !== cameraId) this.playhead.lookThrough(cameraId);
     this.playhead.stop();
