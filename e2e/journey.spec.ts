@@ -259,7 +259,10 @@ async function withoutStageWorker(browser: Browser): Promise<Page> {
         super(address, options);
         // The first one is the stage's; others have nothing to do with graphics.
         if (made++ > 0) return;
+        let refused = false;
         this.postMessage = () => {
+          if (refused) return; // what is cleared away later is told to nobody
+          refused = true;
           throw new Error('no graphics in workers');
         };
       }
