@@ -1,4 +1,5 @@
 import { inject, Injectable } from '@angular/core';
+import type { Effort } from '@arvex/stage';
 import { Subject } from 'rxjs';
 import { Playhead } from '../session';
 
@@ -11,6 +12,8 @@ export interface FrameName {
 interface Kept {
   readonly bitmap: ImageBitmap;
   readonly at: number;
+  /** How much went into it. */
+  readonly effort: Effort;
   /** Rises with every frame that is kept or shown. */
   age: number;
 }
@@ -47,23 +50,26 @@ export class KeptFrames {
     return this.frames.has(key);
   }
 
-  /** The picture of a frame to be shown: showing takes it. */
-  copyOf(key: string): Promise<ImageBitmap> | undefined {
+  /** The picture of a frame, to be shown (showing takes it), and how much went into it. */
+  copyOf(key: string): { readonly bitmap: Promise<ImageBitmap>; readonly effort: Effort } | undefined {
     const kept = this.frames.get(key);
     if (!kept) return undefined;
     kept.age = ++this.clock;
-    return createImageBitmap(kept.bitmap);
+    return { bitmap: createImageBitmap(kept.bitmap), effort: kept.effort };
   }
 
   /** Keeps a copy of a frame's picture. */
-  async keep({ key, at }: FrameName, bitmap: ImageBitmap): Promise<void> {
-    if (this.frames.has(key)) return;
-    this.put(key, { bitmap: await createImageBitmap(bitmap), at, age: ++this.clock });
+  async keep(frame: FrameName, bitmap: ImageBitmap, effort: Effort): Promise<void> {
+    if (!this.frames.has(frame.key)) this.take(frame, await createImageBitmap(bitmap), effort);
   }
 
   /** Keeps a frame's picture itself: nobody else may close it. */
-  take({ key, at }: FrameName, bitmap: ImageBitmap): void {
-    this.put(key, { bitmap, at, age: ++this.clock });
+  take({ key, at }: FrameName, bitmap: ImageBitmap, effort: Effort): void {
+    this.drop(key);
+    this.frames.set(key, { bitmap, at, effort, age: ++this.clock });
+    this.bytes += sizeOf(bitmap);
+    while (this.bytes > this.mostBytes && this.frames.size > 1) this.drop(this.leastWanted());
+    this.changed$.next();
   }
 
   /** What the graphics held is gone. */
@@ -71,14 +77,6 @@ export class KeptFrames {
     for (const { bitmap } of this.frames.values()) bitmap.close();
     this.frames.clear();
     this.bytes = 0;
-    this.changed$.next();
-  }
-
-  private put(key: string, kept: Kept): void {
-    this.drop(key);
-    this.frames.set(key, kept);
-    this.bytes += sizeOf(kept.bitmap);
-    while (this.bytes > this.mostBytes && this.frames.size > 1) this.drop(this.leastWanted());
     this.changed$.next();
   }
 
@@ -90,7 +88,7 @@ export class KeptFrames {
     kept.bitmap.close();
   }
 
-  /** Seconds ago, so to speak, and seconds away count alike. */
+  /** A frame away from the playhead counts as much as one other frame seen since. */
   private leastWanted(): string {
     const here = this.playhead.frame();
     let [worst, most] = ['', -1];

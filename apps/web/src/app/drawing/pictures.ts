@@ -143,13 +143,14 @@ export class Pictures {
   /** Puts a frame that was drawn before on the canvas at once. @returns whether there is one. */
   private showKept(shown: ShownView): boolean {
     const asked = this.playhead.playing() ? shown.view() : undefined;
-    const bitmap = asked?.frame && this.kept.copyOf(asked.frame.key);
-    if (!asked || !bitmap) return false;
+    const kept = asked?.frame && this.kept.copyOf(asked.frame.key);
+    if (!asked || !kept) return false;
+    this.effort.set(kept.effort);
     this.dirty.delete(shown);
     this.coarse.add(shown);
     this.refining.set(shown, 0);
     const isNewest = this.turnOf(shown);
-    void bitmap.then((copy) => {
+    void kept.bitmap.then((copy) => {
       if (isNewest()) put(copy, shown.canvas);
       else copy.close();
       shown.drawn?.(asked.label);
@@ -171,7 +172,7 @@ export class Pictures {
 
   private get wanted(): boolean {
     const resting = this.refining.size + this.small.length + this.background.length > 0;
-    return this.dirty.size > 0 || (resting && !this.busy);
+    return this.dirty.size > 0 || (resting && !this.busy && this.host.isCurrent());
   }
 
   /** Makes one picture after another for as long as one is wanted. */
@@ -190,10 +191,10 @@ export class Pictures {
   private async drawNext(desk: Desk): Promise<void> {
     const [next] = this.dirty;
     if (next) await this.drawOnce(desk, next);
-    else if (this.busy) return;
+    else if (this.busy || !this.host.isCurrent()) return;
     else if (this.small.length > 0)
       await this.small.pop()?.(desk); // asked for last: looked at now
-    else if (this.refining.size > 0 && !this.host.following()) await this.refineOnce(desk);
+    else if (this.refining.size > 0) await this.refineOnce(desk);
     else await this.background.shift()?.(desk);
   }
 
@@ -207,11 +208,12 @@ export class Pictures {
     const effort = busy ? this.pace.effort : (EFFORTS[0] as Effort);
     const [width, height] = scaled(size, effort.share);
     const isNewest = this.turnOf(shown);
+    const current = this.host.isCurrent();
     const { bitmap, milliseconds } = await desk.draw(asked.view, width, height, effort).catch((error: unknown) => {
       if (this.views.has(shown)) this.dirty.add(shown); // it is still wanted
       throw error;
     });
-    if (asked.frame && this.playhead.playing() && !this.host.lost()) await this.kept.keep(asked.frame, bitmap);
+    if (asked.frame && current && !this.host.lost()) await this.kept.keep(asked.frame, bitmap, effort);
     if (this.host.lost() || !isNewest()) bitmap.close();
     else put(bitmap, shown.canvas);
     this.host.succeeded();

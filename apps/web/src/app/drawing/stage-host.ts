@@ -51,8 +51,6 @@ export class StageHost {
   readonly failure = computed(() => (this.lost() ? GRAPHICS_LOST : this.problem()));
   /** Something else stands on the stage than before. */
   readonly changed$ = new Subject<void>();
-  /** Whether a change of the set is being taken in. */
-  readonly following = signal(false);
 
   constructor() {
     toObservable(this.set)
@@ -109,6 +107,12 @@ export class StageHost {
     );
   }
 
+  /** Whether what stands on the stage is what should: a picture made before that shows what was, and is not kept. */
+  isCurrent(): boolean {
+    const [project, { sets, assets, placements }] = [this.set(), this.staged];
+    return !project || (project.sets === sets && project.assets === assets && project.placements === placements);
+  }
+
   /** Does something on the stage, once the machine is not left to the interface. */
   async inTurn(work: (desk: Desk) => Promise<void>): Promise<void> {
     const desk = await this.desk();
@@ -148,10 +152,12 @@ export class StageHost {
   private async follow(): Promise<void> {
     const project = this.set();
     if (!project) return;
+    if (this.isCurrent()) {
+      this.changed$.next(); // what waited for it goes on
+      return;
+    }
     const { sets, assets, placements } = project;
     const [before, next] = [this.staged, { sets, assets, placements }];
-    if (next.sets === before.sets && next.assets === before.assets && next.placements === before.placements) return;
-    this.following.set(true);
     try {
       await this.aside;
       const missing = await (await this.desk()).follow(setPatch(before, next));
@@ -160,7 +166,6 @@ export class StageHost {
         this.notices.error(new Error(`${missing.length} files of the set could not be read; reload to try again.`));
       this.succeeded();
     } finally {
-      this.following.set(false);
       this.loading.set(false);
     }
     this.changed$.next();

@@ -12,6 +12,7 @@ import {
 } from '@arvex/core';
 import { animationFrames, EMPTY, Subject, switchMap } from 'rxjs';
 import { ProjectStore } from '../data';
+import { PlayClock } from './play-clock';
 import { recall, remember, remembered } from './remembered';
 import type { PlayMode, Seen } from './seen';
 import { seenAt } from './seen';
@@ -31,17 +32,10 @@ const SHUTTLE = [1, 2, 4, 8];
 /** A scene with nothing in it yet still has this many seconds to set marks in. */
 const SHORTEST_SCENE_S = 10;
 
-/** A page of the screen that takes longer than this, milliseconds, keeps no true rate with everything on it made anew. */
-const SLOW_PAGE_MS = 30;
-/** How often what lies beside the picture follows then. */
-const GLANCE_MS = 250;
-
 /** How often it is said what rate is reached: saying it makes the page anew. */
 const TOLD_EVERY_MS = 500;
-
-/** How long the next frame waits for the picture of the one before it at most, milliseconds; at first less: maybe none is shown. */
-const LONGEST_WAIT_MS = 2000;
-const FIRST_WAIT_MS = 500;
+/** How often what lies beside the picture follows on a machine whose pages are slow. */
+const GLANCE_MS = 250;
 
 /** Where in time the artist is, and the clock that plays. The true rate is kept by leaving frames out. */
 @Injectable({ providedIn: 'root' })
@@ -98,17 +92,11 @@ export class Playhead {
 
   /** The project whose place is remembered. */
   private entered = '';
-  private playStart = { frame: 0, milliseconds: 0 };
-  private drawn = 0;
-  /** Drawn pictures when the last frame was shown, and when that was. */
-  private shown = { drawn: 0, milliseconds: 0 };
-  /** Frames that should have been shown since playing began. */
-  private due = 0;
-  private steppedAt = 0;
+  /** The frame at which playing began. */
+  private startFrame = 0;
+  private readonly pacing = new PlayClock();
   private toldAt = 0;
   private glancedAt = 0;
-  /** Mean time between pages of the screen while playing, and when the last one was, ms. */
-  private page = { meanMs: 0, at: 0 };
 
   constructor() {
     // A project that is opened again is entered where it was left.
@@ -231,7 +219,7 @@ export class Playhead {
 
   /** Told by the picture for every frame it has drawn, to say what rate is reached. */
   countDrawn(): void {
-    this.drawn += 1;
+    this.pacing.countDrawn();
   }
 
   private play(speed: number): void {
@@ -241,13 +229,10 @@ export class Playhead {
     const atEnd = speed > 0 ? this.at() >= last : this.at() <= first;
     if (!inside || atEnd) this.at.set(speed > 0 ? first : last);
     this.speed.set(speed);
-    this.playStart = { frame: this.at(), milliseconds: performance.now() };
-    this.drawn = 0;
-    this.shown = { drawn: -1, milliseconds: performance.now() };
-    this.due = 0;
-    this.steppedAt = this.toldAt = performance.now();
+    this.startFrame = this.at();
+    this.toldAt = performance.now();
+    this.pacing.begin(this.toldAt);
     this.dropped.set(0);
-    this.page = { ...this.page, at: performance.now() };
     if (!begun) this.clock.next('runs');
   }
 
@@ -267,35 +252,9 @@ export class Playhead {
     if (this.playing()) this.play(this.speed());
   }
 
-  /** How many frames have gone by: time decides, or (every frame) the picture that has been drawn. */
-  private framesGone(now: number, rate: number): number {
-    const seconds = Math.max(0, now - this.playStart.milliseconds) / 1000;
-    if (!this.everyFrame()) return Math.floor(seconds * rate);
-    const ready = this.drawn >= this.due && now - this.steppedAt >= 1000 / rate;
-    if (ready) this.steppedAt = now;
-    return ready ? this.due + 1 : this.due;
-  }
-
-  /**
-   * Whether the picture of the frame shown last is still being drawn. The next one waits for it: what nobody would see only
-   * keeps the machine from drawing what they do. A view that draws nothing is not waited for.
-   */
-  private isBehind(now: number): boolean {
-    const waited = now - this.shown.milliseconds;
-    if (this.everyFrame()) return false; // it waits by itself
-    return this.drawn === this.shown.drawn && waited < (this.drawn === 0 ? FIRST_WAIT_MS : LONGEST_WAIT_MS);
-  }
-
   /** Brings what lies beside the picture up to it. */
   lookUp(): void {
     if (this.glanced() !== undefined) this.glanced.set(this.seen());
-  }
-
-  /** How quickly the screen follows. A machine that was slow once while it plays is not tried again. */
-  private lookAtPages(now: number): void {
-    const { meanMs, at } = this.page;
-    const took = Math.min(200, now - at);
-    this.page = { at: now, meanMs: meanMs > SLOW_PAGE_MS ? meanMs : meanMs + (took - meanMs) / 8 };
   }
 
   /** Time decides the frame; how long drawing took does not matter, unless every frame is to be seen. */
@@ -303,12 +262,10 @@ export class Playhead {
     const project = this.store.project();
     const speed = this.speed();
     if (speed === 0 || !project) return;
-    const seconds = Math.max(0, now - this.playStart.milliseconds) / 1000;
-    const steps = this.framesGone(now, framesPerSecond(project.head.rate) * this.pace() * Math.abs(speed));
-    this.due = steps;
+    const steps = this.pacing.framesGone(now, this.rate(), this.everyFrame());
     const [first, last] = this.playedRange();
     const count = last - first + 1;
-    let frame = this.playStart.frame + steps * Math.sign(speed);
+    let frame = this.startFrame + steps * Math.sign(speed);
     if (frame > last || frame < first) {
       if (!this.loop()) {
         this.at.set(speed > 0 ? last : first);
@@ -319,14 +276,13 @@ export class Playhead {
     }
     if (now - this.toldAt > TOLD_EVERY_MS) {
       this.toldAt = now;
-      this.reached.set(Math.round((this.drawn / seconds) * 10) / 10);
-      this.dropped.set(this.everyFrame() ? 0 : Math.max(0, steps - this.drawn));
+      this.reached.set(this.pacing.reached(now));
+      this.dropped.set(this.everyFrame() ? 0 : this.pacing.leftOut());
     }
-    this.lookAtPages(now);
-    if (frame !== this.at() && !this.isBehind(now)) {
-      this.shown = { drawn: this.drawn, milliseconds: now };
+    if (frame !== this.at() && (this.everyFrame() || !this.pacing.isBehind(now))) {
+      this.pacing.show(now);
       this.at.set(frame);
-      if (this.page.meanMs > SLOW_PAGE_MS && now - this.glancedAt > GLANCE_MS) {
+      if (this.pacing.pagesAreSlow && now - this.glancedAt > GLANCE_MS) {
         this.glancedAt = now;
         this.glanced.set(this.seen());
       }

@@ -11,6 +11,7 @@ import { ACTIONS, STEPS, Units, VIEWS, Workspace } from '../session';
 import type { SwitchChoice } from './switch';
 import {
   ActionButton,
+  cameraColour,
   AngleField,
   Card,
   CARDS,
@@ -357,6 +358,11 @@ describe('the level of a light group', () => {
 });
 
 describe('small things', () => {
+  it('colours of cameras come round', () => {
+    expect(cameraColour(9)).toBe(cameraColour(1));
+    expect(cameraColour(2)).not.toBe(cameraColour(1));
+  });
+
   it('a drag is taken only once it moves, and given up with Escape', () => {
     const element = document.body.appendChild(document.createElement('div'));
     const captured = vi.fn();

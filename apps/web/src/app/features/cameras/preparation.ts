@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Subscription } from 'rxjs';
-import { auditTime, concatMap, from, map, merge, Observable, switchMap } from 'rxjs';
+import { auditTime, concatMap, finalize, from, map, merge, Observable, of, switchMap } from 'rxjs';
 import { Notices, ProjectStore } from '../../data';
 import { KeptFrames, Pictures } from '../../drawing';
 import { Activity, Playhead } from '../../session';
@@ -88,45 +88,45 @@ export class Preparation {
     this.preparing.set({ done, all, leftS: undefined });
     this.work = from(fitting)
       .pipe(
-        concatMap((frame) => this.draw(frame, Math.round(width * share), Math.round(height * share))),
-        map(() => ++done),
+        concatMap((frame) => this.draw(frame, share)),
+        finalize(() => this.preparing.set(undefined)),
       )
       .subscribe({
         next: () => {
+          done += 1;
           const leftS = ((performance.now() - begin) / 1000 / done) * (all - done);
           this.preparing.set({ done, all, leftS });
         },
-        error: (error: unknown) => {
-          this.cancel();
-          this.notices.error(error);
-        },
-        complete: () => this.cancel(),
+        error: (error: unknown) => this.notices.error(error),
       });
   }
 
   cancel(): void {
     this.work?.unsubscribe();
-    this.preparing.set(undefined);
   }
 
-  /** Frames that play and are not ready, those after the playhead first. */
+  /** Frames that play and are not known to be ready, those after the playhead first. */
   private missing(): number[] {
     const [first, last] = this.playhead.playedRange();
-    const here = this.playhead.frame();
-    const [before, after]: [number[], number[]] = [[], []];
-    for (let frame = first; frame <= last; frame++) {
-      const seen = this.sight.at(frame);
-      if (seen && !this.kept.has(seen.frame.key)) (frame < here ? before : after).push(frame);
-    }
-    return [...after, ...before];
+    const here = Math.min(last, Math.max(first, this.playhead.frame()));
+    const count = last - first + 1;
+    const all = Array.from({ length: count }, (_, i) => first + ((here - first + i) % count));
+    const ready = this.ready();
+    return all.filter((frame) => !ready.some(([from, to]) => frame >= from && frame <= to));
   }
 
-  private draw(frame: number, widthPx: number, heightPx: number): Observable<void> {
+  /** Draws a frame that is not kept yet. One that an edit has changed meanwhile is not kept: it shows what was. */
+  private draw(frame: number, share: number): Observable<unknown> {
     const seen = this.sight.at(frame);
-    if (!seen || this.kept.has(seen.frame.key)) return from([undefined]);
-    return this.pictures
-      .inBackground(seen.view, widthPx, heightPx)
-      .pipe(map((bitmap) => this.kept.take(seen.frame, bitmap)));
+    if (!seen || this.kept.has(seen.frame.key)) return of(undefined);
+    const { width, height } = this.sight.size();
+    const effort = { share, shadows: true, lean: false };
+    return this.pictures.inBackground(seen.view, Math.round(width * share), Math.round(height * share)).pipe(
+      map((bitmap) => {
+        if (this.sight.at(frame)?.frame.key === seen.frame.key) this.kept.take(seen.frame, bitmap, effort);
+        else bitmap.close();
+      }),
+    );
   }
 
   /** Looks which frames are ready, in turns that nobody notices; not while something plays. */

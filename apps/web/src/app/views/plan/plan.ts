@@ -11,35 +11,22 @@ import {
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ChannelValues, Placement, Vector } from '@arvex/core';
-import {
-  anglesToward,
-  camerasInOrder,
-  isMoving,
-  isShown,
-  placementAt,
-  placementsInOrder,
-  subjectFraming,
-  subjectsIn,
-} from '@arvex/core';
+import { anglesToward, placementAt, subjectFraming, subjectsIn } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PictureTools } from '../../features/cameras';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Viewpoint, Workspace } from '../../session';
-import { cameraColour, followDrag, IconButton } from '../../ui';
+import { followDrag, IconButton } from '../../ui';
 import { PlanCameraMark } from './plan-camera';
-import { planLabels } from './plan-labels';
+import { PlanContents } from './plan-contents';
 import { PlanPrompt } from './plan-prompt';
 import { PlanRig } from './plan-rig';
 import { PlanSheet } from './plan-sheet';
 import type { PlanCamera, PlanPiece, PlanPoint } from './plan-shapes';
-import { aimHandle, heightShade, planPiece, planWalk } from './plan-shapes';
+import { aimHandle, heightShade } from './plan-shapes';
 
-/** What is wider than the plan at first is the paper that the others stand on. */
-const PAPER_WIDTH_M = 70;
 /** How much more than whom it is about the plan shows at first. */
 const ROOM_ABOUT = 1.35;
-/** What is taller than this has its name in the plan, metres. */
-const TALL_M = 2.9;
 /** What is wider than this does not say what the plan is to show at first, metres. */
 const BACKGROUND_M = 25;
 
@@ -48,6 +35,7 @@ const BACKGROUND_M = 25;
   selector: 'arvex-plan',
   imports: [IconButton, MatIcon, MatTooltip, PlanCameraMark, PlanPrompt, PlanRig],
   changeDetection: ChangeDetectionStrategy.OnPush,
+  providers: [PlanContents],
   templateUrl: './plan.html',
   styleUrl: './plan.scss',
   host: {
@@ -79,70 +67,15 @@ export class Plan {
   protected readonly sheet = new PlanSheet(this.element);
   protected readonly perPixel = this.sheet.perPixel;
 
+  private readonly contents = inject(PlanContents);
   protected readonly shade = heightShade;
-  private readonly flicks = computed(() => this.playhead.glance()?.sceneFlicks ?? 0);
   /** A camera that is being placed: from where it is pressed to where it is let go. */
   protected readonly placing = signal<readonly [PlanPoint, PlanPoint] | undefined>(undefined);
 
-  private readonly shown = computed(() => {
-    const project = this.viewpoint.drawnProject();
-    return project ? placementsInOrder(project).filter((placement) => isShown(project, placement)) : [];
-  });
-  private readonly moving = computed(() => {
-    const project = this.viewpoint.drawnProject();
-    return project ? this.shown().filter((placement) => isMoving(project, placement)) : [];
-  });
-  /** What stands still is outlined once. */
-  private readonly still = computed(() => {
-    const project = this.viewpoint.drawnProject();
-    const moving = new Set(this.moving());
-    return project ? this.shown().flatMap((one) => (moving.has(one) ? [] : [planPiece(project, one, 0)])) : [];
-  });
-  /** Things that stand on the ground, the lowest first; the ground itself is the paper. */
-  protected readonly pieces = computed<PlanPiece[]>(() => {
-    const project = this.viewpoint.drawnProject();
-    if (!project) return [];
-    const flicks = this.flicks();
-    return [...this.still(), ...this.moving().map((placement) => planPiece(project, placement, flicks))]
-      .filter((piece) => piece.acrossM < PAPER_WIDTH_M)
-      .sort((a, b) => a.topM - b.topM);
-  });
-  protected readonly walks = computed(() => {
-    const project = this.viewpoint.drawnProject();
-    if (!project) return [];
-    return placementsInOrder(project).flatMap((placement) => {
-      const { motion, parentId } = placement;
-      if (motion.kind !== 'path' || parentId !== null || !isShown(project, placement)) return [];
-      return [{ placement, walk: planWalk(motion), chosen: this.selection.has(placement.id) }];
-    });
-  });
-  /** Cameras as they are at the playhead, the one looked through last, so that it lies on top. */
-  protected readonly cameras = computed<PlanCamera[]>(() => {
-    const project = this.store.project();
-    if (!project) return [];
-    const through = this.viewpoint.camera()?.id;
-    return camerasInOrder(project)
-      .flatMap((camera) => {
-        const state = this.viewpoint.stateOf(camera.id);
-        return state ? [{ camera, state, colour: cameraColour(camera.number), current: camera.id === through }] : [];
-      })
-      .sort((a, b) => Number(a.current) - Number(b.current));
-  });
-  /** Names of who and what is worth one, people first. */
-  protected readonly labels = computed(() => {
-    const named = this.pieces().filter(
-      ({ placement, topM }) => placement.subject || this.selection.has(placement.id) || topM > TALL_M,
-    );
-    const rank = ({ placement }: PlanPiece) =>
-      this.selection.has(placement.id) ? 0 : placement.subject ? (placement.piece.kind === 'figure' ? 1 : 2) : 3;
-    const spots = this.cameras().map(({ state }): PlanPoint => [state.positionM[0], state.positionM[2]]);
-    return planLabels(
-      [...named].sort((a, b) => rank(a) - rank(b)),
-      spots,
-      this.perPixel(),
-      (id) => this.selection.has(id),
-    );
-  });
+  protected readonly pieces = this.contents.pieces;
+  protected readonly walks = this.contents.walks;
+  protected readonly cameras = this.contents.cameras;
+  protected readonly labels = computed(() => this.contents.labels(this.perPixel()));
   private fitted: string | undefined;
 
   constructor() {
@@ -325,13 +258,13 @@ export class Plan {
     const project = this.store.project();
     const state = this.viewpoint.throughState();
     const inFrame = (placement: Placement) =>
-      project && state && subjectFraming(project, placement, state, this.flicks())?.inFrame === true;
+      project && state && subjectFraming(project, placement, state, this.contents.flicks())?.inFrame === true;
     const subjects = project ? subjectsIn(project).filter(inFrame) : [];
     if (!project || !state || subjects.length === 0) {
       this.showAll();
       return;
     }
-    const spots = [state, ...subjects.map(({ id }) => placementAt(project, id, this.flicks()))];
+    const spots = [state, ...subjects.map(({ id }) => placementAt(project, id, this.contents.flicks()))];
     this.sheet.show(
       spots.map(({ positionM }): PlanPoint => [positionM[0], positionM[2]]),
       ROOM_ABOUT,
