@@ -1,54 +1,16 @@
-import type {
-  AppliedChange,
-  Change,
-  Entity,
-  EntityKind,
-  MeasuredFocus,
-  Page,
-  Project,
-  ProjectSummary,
-} from '@arvex/core';
-import {
-  ALL_KINDS,
-  applying,
-  broughtUp,
-  CoreError,
-  emptyTables,
-  entityIn,
-  FORM,
-  historyOf,
-  isClash,
-  KINDS,
-  projectSchema,
-  TABLE_KINDS,
-  tableOf,
-} from '@arvex/core';
+import type { Change, Entity, MeasuredFocus, Page, Project, ProjectSummary } from '@arvex/core';
+import { emptyTables, FORM, KINDS, projectSchema, TABLE_KINDS, tableOf } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
-import { ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
-import { databaseProblem } from '../../database/connection';
+import { UniqueConstraintError } from 'sequelize';
 import { EntityTables } from '../../database/entity-tables';
-import { OneWrite } from '../../database/one-write';
 import { select } from '../../database/select';
-import { Problem, problemOf } from '../../http/problem';
-import { doneInTurns, jsonInTurns } from '../../in-turns';
-import type { ProjectEvent } from '../events/project-events';
-import { changeEvent } from '../events/project-events';
-import { appliedText, History } from './history';
+import { Problem } from '../../http/problem';
+import type { ApplyOutcome, ProjectAt } from './change-writer';
+import { ChangeWriter, noSuchProject } from './change-writer';
+import { History } from './history';
 import { MeasuredFocusTable } from './measured-focus-table';
 import { ProjectCache } from './project-cache';
 import { Turns } from './turns';
-
-/** A change of more operations than this is written row by row. */
-const MOST_AT_ONCE = 50;
-
-const NOT_HERE = 'There is no such project. Choose one from the list of projects.';
-
-/** What became of a change: its place in the history, what others are told if it was new, and whether it was brought up to others first. */
-export interface ApplyOutcome {
-  readonly applied: AppliedChange;
-  readonly event?: ProjectEvent;
-  readonly broughtUp: boolean;
-}
 
 /** Projects in the database: read whole, changed only by changes. */
 export class ProjectStore {
@@ -57,11 +19,15 @@ export class ProjectStore {
   private readonly measured: MeasuredFocusTable;
   private readonly cache = new ProjectCache();
   private readonly writers = new Turns();
+  private readonly changes: ChangeWriter;
 
   constructor(private readonly sequelize: Sequelize) {
     this.history = new History(sequelize);
     this.tables = new EntityTables(sequelize);
     this.measured = new MeasuredFocusTable(sequelize);
+    const { tables, history, cache } = this;
+    const at: ProjectAt = (projectId, seq, transaction) => this.at(projectId, seq, transaction);
+    this.changes = new ChangeWriter(sequelize, { tables, history, cache, at });
   }
 
   /** Projects from the newest, `limit` after the first `offset`. */
@@ -90,7 +56,7 @@ export class ProjectStore {
         { projectId },
         transaction,
       );
-      if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
+      if (!row) throw noSuchProject();
       return this.at(projectId, Number(row.seq), transaction);
     });
   }
@@ -100,7 +66,7 @@ export class ProjectStore {
     const [row] = await select<{ seq: number }>(this.sequelize, 'SELECT seq FROM projects WHERE id = :projectId', {
       projectId,
     });
-    if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
+    if (!row) throw noSuchProject();
     return Number(row.seq);
   }
 
@@ -160,7 +126,7 @@ export class ProjectStore {
           { projectId },
           transaction,
         );
-        if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
+        if (!row) throw noSuchProject();
         // What refers to others goes before them.
         for (const kind of [...TABLE_KINDS].reverse()) await this.tables.deleteAll(kind, projectId, transaction);
         for (const table of ['measured_focus', 'changes', 'renders']) {
@@ -178,136 +144,9 @@ export class ProjectStore {
     );
   }
 
-  /**
-   * Applies a change in one transaction, once however often it is sent. One that was made without changes which came before it
-   * here is brought up to them where they touched something else.
-   * @throws Problem `stale-revision` with the other version where both touched the same; or what else is wrong. Then nothing is changed.
-   */
+  /** Applies a change, once however often it is sent. @throws Problem as {@link ChangeWriter.apply}. */
   apply(projectId: string, change: Change): Promise<ApplyOutcome> {
-    return this.writers.inTurn(
-      projectId,
-      async () => (await this.applyAtOnce(projectId, change)) ?? this.applyNow(projectId, change),
-    );
-  }
-
-  /**
-   * The short way of what is usual: the project is known, and the change is made from just that and takes nothing out. It is written
-   * in one way there and back. Where anything is otherwise nothing is written, and the long way says what is so.
-   */
-  private async applyAtOnce(projectId: string, change: Change): Promise<ApplyOutcome | undefined> {
-    const before = this.cache.latest(projectId);
-    if (!before || change.operations.length > MOST_AT_ONCE || !isOf(before, change)) return undefined;
-    const after = await this.applied(before, change);
-    const [seq, write] = [before.seq + 1, new OneWrite()];
-    const operations = await jsonInTurns(change.operations);
-    this.history.addTo(write, projectId, seq, change, operations);
-    const touched = new Map(change.operations.map((one) => [`${one.kind} ${one.id}`, one]));
-    for (const kind of ALL_KINDS) {
-      for (const one of touched.values()) {
-        if (one.kind !== kind) continue;
-        const [was, is] = [entityIn(before, kind, one.id), entityIn(after, kind, one.id)];
-        if (was && is) await this.tables.addUpdate(write, kind, projectId, was, is);
-        else if (is) await this.tables.addInsert(write, kind, projectId, is);
-      }
-    }
-    try {
-      await write.run(this.sequelize);
-    } catch (error) {
-      if (databaseProblem(error)) throw error; // it may have been written all the same: who asks again is told
-      return undefined;
-    }
-    this.cache.set({ ...after, seq });
-    const event = changeEvent(seq, appliedText(seq, change, operations));
-    return { applied: { seq, change }, event, broughtUp: false };
-  }
-
-  private applyNow(projectId: string, change: Change): Promise<ApplyOutcome> {
-    return this.sequelize.transaction(async (transaction) => {
-      const [row] = await select<{ seq: number }>(
-        this.sequelize,
-        'SELECT seq FROM projects WHERE id = :projectId FOR UPDATE',
-        { projectId },
-        transaction,
-      );
-      if (!row) throw new Problem('not-found', NOT_HERE, { field: 'project' });
-      const earlier = await this.history.byId(projectId, change.id, transaction);
-      if (earlier) return { applied: earlier, broughtUp: true };
-      const before = await this.at(projectId, Number(row.seq), transaction);
-      const up = await this.broughtUp(before, change, transaction);
-      const after = await this.applied(before, up);
-      await this.write(before, after, up, transaction);
-      const seq = before.seq + 1;
-      const operations = await jsonInTurns(up.operations);
-      await this.history.add(projectId, seq, up, operations, transaction);
-      const done = { ...after, seq };
-      transaction.afterCommit(() => this.cache.set(done));
-      const event = changeEvent(seq, appliedText(seq, up, operations));
-      return { applied: { seq, change: up }, event, broughtUp: up !== change };
-    });
-  }
-
-  /** A change made from the present state, or brought up to it. @throws Problem `stale-revision` with what it clashes with. */
-  private async broughtUp(project: Project, change: Change, transaction: Transaction): Promise<Change> {
-    const made = new Set<string>();
-    const bases = change.operations.flatMap((one) => {
-      if (one.op === 'create') made.add(one.id);
-      const stale = one.op !== 'create' && entityIn(project, one.kind, one.id)?.revision !== one.baseRevision;
-      return stale && !made.has(one.id) ? [one.baseRevision] : [];
-    });
-    if (bases.length === 0) return change;
-    const history = historyOf(await this.history.since(project.head.id, bases, transaction));
-    const up = broughtUp(change, history);
-    if (!isClash(up)) return up;
-    const operation = change.operations[up.operation];
-    const theirs = operation && entityIn(project, operation.kind, operation.id);
-    const name = theirs && 'name' in theirs ? `"${theirs.name}" ` : '';
-    throw new Problem(
-      theirs ? 'stale-revision' : 'not-found',
-      theirs ? `The ${operation.kind} ${name}was changed meanwhile.` : 'It was deleted meanwhile.',
-      { ...placeOf(operation, up.operation), theirs: theirs ?? null },
-    );
-  }
-
-  private async applied(before: Project, change: Change): Promise<Project> {
-    const first = change.operations.findIndex(({ kind, op }) => kind === 'project' && op !== 'patch');
-    if (first >= 0) {
-      throw new Problem('invalid-request', 'A change can neither make nor delete its project.', {
-        ...placeOf(change.operations[first], first),
-      });
-    }
-    try {
-      return (await doneInTurns(applying(before, change))).project;
-    } catch (error) {
-      throw error instanceof CoreError ? asProblem(error, before, change) : error;
-    }
-  }
-
-  /** Writes what a change made of a project: first what comes and differs, what is referred to before what refers to it; then what goes. */
-  private async write(before: Project, after: Project, change: Change, transaction: Transaction): Promise<void> {
-    const projectId = before.head.id;
-    const touched = new Map<EntityKind, Set<string>>();
-    for (const { kind, id } of change.operations) touched.set(kind, (touched.get(kind) ?? new Set()).add(id));
-    const gone: [EntityKind, string[]][] = [];
-    try {
-      for (const kind of ALL_KINDS) {
-        const made: Entity[] = [];
-        const ends: string[] = [];
-        for (const id of touched.get(kind) ?? []) {
-          const [was, is] = [entityIn(before, kind, id), entityIn(after, kind, id)];
-          if (was && is) await this.tables.update(kind, projectId, was, is, transaction);
-          else if (is) made.push(is);
-          else if (was) ends.push(id);
-        }
-        if (made.length > 0) await this.tables.insert(kind, projectId, made, transaction);
-        if (ends.length > 0) gone.unshift([kind, ends]);
-      }
-      for (const [kind, ids] of gone) await this.tables.delete(kind, projectId, ids, transaction);
-    } catch (error) {
-      if (error instanceof ForeignKeyConstraintError) {
-        throw new Problem('entity-in-use', 'Something in the project still refers to what the change takes out.');
-      }
-      throw error;
-    }
+    return this.writers.inTurn(projectId, () => this.changes.apply(projectId, change));
   }
 
   /** Keeps what was measured of a camera. @returns whether the project still has that camera. */
@@ -325,31 +164,4 @@ export class ProjectStore {
     if (kept) this.cache.measure(projectId, cameraId, measured);
     return kept;
   }
-}
-
-/** Whether a change was made from just this state of its project, and takes nothing out. */
-function isOf(project: Project, { operations }: Change): boolean {
-  return operations.every((one) => {
-    if (one.op === 'delete') return false;
-    const revision = entityIn(project, one.kind, one.id)?.revision;
-    return one.op === 'create' ? revision === undefined : revision === one.baseRevision;
-  });
-}
-
-function placeOf(operation: (Pick<Entity, 'id'> & { kind: EntityKind }) | undefined, index: number) {
-  return { ...(operation && { entity: { kind: operation.kind, id: operation.id } }), operation: index };
-}
-
-/** What is wrong with a change as a problem, with the entity that it is about as the database has it. */
-function asProblem(error: CoreError, before: Project, change: Change): Problem {
-  const index = change.operations.findIndex((one) => {
-    const there = entityIn(before, one.kind, one.id);
-    if (error.code === 'entity-exists') return one.op === 'create' && there !== undefined;
-    if (error.code === 'unknown-entity') return one.op !== 'create' && there === undefined;
-    return error.message.includes(one.id) || error.path.startsWith(one.kind);
-  });
-  const at = Math.max(0, index);
-  const operation = change.operations[at];
-  const theirs = operation && entityIn(before, operation.kind, operation.id);
-  return problemOf(error, { ...placeOf(operation, at), theirs: theirs ?? null });
 }
