@@ -66,6 +66,7 @@ export class Pictures {
     this.host.changed$.pipe(takeUntilDestroyed()).subscribe(() => {
       this.accumulating = undefined;
       this.views.forEach((view) => this.renew(view));
+      this.wanted$.next(); // and what waited for it, where nothing is shown
     });
     // What the graphics held is gone with them.
     effect(() => {
