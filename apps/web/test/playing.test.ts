@@ -42,9 +42,9 @@ describe('playing', () => {
     const begun = screened.now;
     playhead.toggle();
     let [worst, drawn] = [0, 0];
-    playhead.frame$.subscribe(() => {
+    playhead.due$.subscribe((frame) => {
       drawn += 1;
-      playhead.countDrawn();
+      playhead.arrive(frame);
     });
     for (const pause of busy()) {
       screened.frame(pause);
@@ -69,14 +69,15 @@ describe('playing', () => {
     const begun = screened.now;
     const seen: number[] = [];
     let ready = Infinity;
-    playhead.frame$.subscribe((frame) => {
+    playhead.due$.subscribe((frame) => {
       seen.push(frame);
       ready = screened.now + 130; // how long its picture takes
+      expect(playhead.frame()).toBe(seen.at(-2) ?? 0); // what is seen stays until the next is there
       expect(frame).toBe(Math.floor(((screened.now - begun) / 1000) * 24 + 1e-9));
     });
     while (screened.now - begun < 5000) {
       if (screened.now >= ready) {
-        playhead.countDrawn();
+        playhead.arrive(playhead.comingFrame());
         ready = Infinity;
       }
       screened.frame(10);
@@ -92,9 +93,9 @@ describe('playing', () => {
     playhead.changeEveryFrame();
     playhead.toggle();
     const seen = [playhead.frame()];
-    playhead.frame$.subscribe((frame) => seen.push(frame));
+    playhead.due$.subscribe((frame) => seen.push(frame));
     for (let i = 0; i < 400 && seen.length < 60; i++) {
-      if (i % 3 === 0) playhead.countDrawn(); // drawing takes three times as long as a frame of the screen
+      if (i % 3 === 0) playhead.arrive(playhead.comingFrame()); // drawing takes three times as long as a frame of the screen
       screened.frame(50);
     }
     expect(seen).toEqual(Array.from({ length: seen.length }, (_, i) => i));

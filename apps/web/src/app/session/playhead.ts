@@ -1,4 +1,4 @@
-import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { ApplicationRef, computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import {
   camerasInOrder,
@@ -41,6 +41,7 @@ const GLANCE_MS = 250;
 @Injectable({ providedIn: 'root' })
 export class Playhead {
   private readonly store = inject(ProjectStore);
+  private readonly application = inject(ApplicationRef);
   private readonly at = signal(0);
   private readonly chosen = signal<string | undefined>(undefined);
 
@@ -80,9 +81,11 @@ export class Playhead {
    */
   readonly glance = computed<Seen | undefined>(() => (this.glanced() === undefined ? this.seen() : this.glanced()));
   private readonly glanced = signal<Seen | undefined>(undefined);
-  private readonly ticks = new Subject<number>();
-  /** Every frame as it is played, past change detection. */
-  readonly frame$ = this.ticks.asObservable();
+  private readonly due = new Subject<number>();
+  /** Every frame as it is due while something plays, past change detection. Whoever listens says when it is seen ({@link arrive}). */
+  readonly due$ = this.due.asObservable();
+  /** The frame that is being drawn. */
+  private coming: number | undefined;
   /** The clock runs, or stands. */
   private readonly clock = new Subject<'runs' | 'stands'>();
   /** Frames a second that were really shown, while playing. */
@@ -197,6 +200,7 @@ export class Playhead {
   stop(): void {
     if (!this.playing()) return;
     this.speed.set(0);
+    this.coming = undefined;
     this.glanced.set(undefined);
     this.clock.next('stands');
     this.reached.set(undefined);
@@ -217,12 +221,30 @@ export class Playhead {
     this.play(1);
   }
 
-  /** Told by the picture for every frame it has drawn, to say what rate is reached. */
-  countDrawn(): void {
+  /** The frame to draw while something plays. */
+  comingFrame(): number {
+    return this.coming ?? this.at();
+  }
+
+  /** A frame that was due is seen now: everything else follows it, in the same page of the screen. */
+  arrive(frame: number): void {
+    if (frame !== this.coming) return; // a picture of what was asked for before
     this.pacing.countDrawn();
+    this.moveTo(frame);
+    this.application.tick();
+  }
+
+  private moveTo(frame: number): void {
+    this.coming = undefined;
+    this.at.set(frame);
+    const now = performance.now();
+    if (!this.pacing.pagesAreSlow || now - this.glancedAt < GLANCE_MS) return;
+    this.glancedAt = now;
+    this.glanced.set(this.seen());
   }
 
   private play(speed: number): void {
+    this.coming = undefined;
     const begun = this.playing();
     const [first, last] = this.playedRange();
     const inside = this.at() >= first && this.at() <= last;
@@ -279,14 +301,11 @@ export class Playhead {
       this.reached.set(this.pacing.reached(now));
       this.dropped.set(this.everyFrame() ? 0 : this.pacing.leftOut());
     }
-    if (frame !== this.at() && (this.everyFrame() || !this.pacing.isBehind(now))) {
-      this.pacing.show(now);
-      this.at.set(frame);
-      if (this.pacing.pagesAreSlow && now - this.glancedAt > GLANCE_MS) {
-        this.glancedAt = now;
-        this.glanced.set(this.seen());
-      }
-      this.ticks.next(frame);
-    }
+    if (frame === this.comingFrame() || this.pacing.isBehind(now)) return;
+    if (this.coming !== undefined) this.moveTo(this.coming); // its picture takes too long to be waited for
+    this.pacing.show(now);
+    this.coming = frame;
+    if (this.due.observed) this.due.next(frame);
+    else this.arrive(frame);
   }
 }

@@ -34,23 +34,23 @@ export class Sight {
     const state = this.viewpoint.throughState();
     return state !== undefined && this.tools.depthOfField() && isBlurred(state);
   });
-  /** What is on the screen: with motion blur where nothing plays, is dragged or tried. */
-  readonly now = computed<{ view: StageView; label: Seen; frame: FrameName | undefined } | undefined>(() => {
+  /** What is on the screen at rest: with motion blur where nothing is dragged or tried. */
+  readonly now = computed<{ view: StageView; label: Seen } | undefined>(() => {
     const seen = this.playhead.seen();
     const state = seen && this.viewpoint.stateSeen(seen);
     const quick = seen && state && this.viewOf(state, seen);
     if (!quick) return undefined;
-    if (this.playhead.playing()) return { view: quick, label: seen, frame: { key: this.keyOf(quick), at: seen.frame } };
+    if (this.playhead.playing()) return { view: quick, label: seen };
     const view = this.lensBlurs() ? { ...quick, aperture: viewOf(state, seen.sceneFlicks).aperture } : quick;
-    return { view: this.rests() ? this.blurred(view, state) : view, label: seen, frame: undefined };
+    return { view: this.rests() ? this.blurred(view, state) : view, label: seen };
   });
 
   /** What is seen at a frame of what plays, while it plays, and its name. */
-  at(frame: number): { view: StageView; frame: FrameName } | undefined {
+  at(frame: number): { view: StageView; label: Seen; frame: FrameName } | undefined {
     const seen = this.playhead.seenAtFrame(frame);
     const state = seen && this.viewpoint.stateSeen(seen, true);
     const view = seen && state && this.viewOf(state, seen);
-    return view && { view, frame: { key: this.keyOf(view), at: frame } };
+    return view && { view, label: seen, frame: { key: this.keyOf(view), at: frame } };
   }
 
   /** Through the middle of the lens. */

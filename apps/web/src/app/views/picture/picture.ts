@@ -145,12 +145,15 @@ export class Picture implements AfterViewInit, OnDestroy {
     this.shown = {
       canvas: this.canvas().nativeElement,
       samples: () => this.samples(),
-      view: () => this.sight.now(),
+      view: () => (this.playhead.playing() ? this.sight.at(this.playhead.comingFrame()) : this.sight.now()),
       drawn: (label) => this.say(label as Seen),
     };
     this.leave = this.pictures.show(this.shown);
     // Played frames go from the clock to the canvas, past change detection.
-    this.ticks = this.playhead.frame$.subscribe(() => this.shown && this.pictures.invalidate(this.shown, true));
+    this.ticks = this.playhead.due$.subscribe((frame) => {
+      if (this.sight.at(frame) && this.shown) this.pictures.invalidate(this.shown, true);
+      else this.playhead.arrive(frame); // nothing is seen there
+    });
   }
 
   ngOnDestroy(): void {
@@ -206,7 +209,7 @@ export class Picture implements AfterViewInit, OnDestroy {
     element.textContent = `${what} · ${camera?.name ?? ''} · ${seen.frameNumber}`;
     element.dataset['frame'] = String(seen.frameNumber);
     if (this.drawn() !== camera) this.drawn.set(camera);
-    if (this.playhead.playing()) this.playhead.countDrawn();
+    this.playhead.arrive(seen.frame);
   }
 
   protected readonly steered = () => {
