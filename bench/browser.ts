@@ -168,9 +168,11 @@ export async function benchBrowser(): Promise<Line[]> {
 
 const PLAYED_S = 8;
 
-/** Frames a second that came on the screen while the cut played. */
+/** Frames a second that came on the screen while the cut played, from a second after the key was pressed. */
 async function playedRate(page: Page): Promise<number> {
   await page.waitForTimeout(3000);
+  await page.keyboard.press(' ');
+  await page.waitForTimeout(1000);
   await page.evaluate(() => {
     const counted = globalThis as { seenFrames?: number };
     counted.seenFrames = 0;
@@ -179,7 +181,6 @@ async function playedRate(page: Page): Promise<number> {
       attributeFilter: ['data-frame'],
     });
   });
-  await page.keyboard.press(' ');
   await page.waitForTimeout(PLAYED_S * 1000);
   const frames = await page.evaluate(() => (globalThis as { seenFrames?: number }).seenFrames ?? 0);
   await page.keyboard.press(' ');

@@ -3,9 +3,9 @@ const LONGEST_WAIT_MS = 2000;
 const FIRST_WAIT_MS = 500;
 /** A page of the screen that takes longer than this, milliseconds, keeps no true rate with everything on it made anew. */
 const SLOW_PAGE_MS = 30;
-/** Weight of the newest page, and the longest that counts: a tab that slept says nothing of the machine. */
-const NEWEST = 1 / 8;
-const LONGEST_PAGE_MS = 200;
+/** Weight of the newest page, and the most that one counts: a single long one says nothing of the machine. */
+const NEWEST = 1 / 4;
+const LONGEST_PAGE_MS = 60;
 
 /** Which frame is due while something plays, and how the machine keeps up: computed from times alone. Milliseconds throughout. */
 export class PlayClock {

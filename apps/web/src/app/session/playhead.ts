@@ -35,7 +35,7 @@ const SHORTEST_SCENE_S = 10;
 /** How often it is said what rate is reached: saying it makes the page anew. */
 const TOLD_EVERY_MS = 500;
 /** How often what lies beside the picture follows on a machine whose pages are slow. */
-const GLANCE_MS = 250;
+const GLANCE_MS = 333;
 
 /** Where in time the artist is, and the clock that plays. The true rate is kept by leaving frames out. */
 @Injectable({ providedIn: 'root' })
