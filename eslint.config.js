@@ -22,7 +22,8 @@ const CORE_FLOORS = [
 const WEB_FLOORS = [
   ['data'],
   ['session'],
-  ['drawing', 'ui'],
+  ['ui'],
+  ['drawing'],
   ['readiness'],
   ['features/set'],
   ['features/cameras'],

@@ -203,7 +203,7 @@ test('settings are packed, matched to other cameras with a preview, and compared
   await page.getByRole('button', { name: /^Undo: Match/ }).click();
   expect((await camera('Pier ride')).lens.focalLengthMm).toBe(35);
   await page.keyboard.press('Alt+c');
-  const cards = page.locator('arvex-camera-list figure');
+  const cards = page.locator('arvex-camera-card');
   await expect(cards).toHaveCount(4);
   await field('Compare Lantern close').check();
   await field('Compare Pier ride').check();

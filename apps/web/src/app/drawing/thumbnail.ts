@@ -1,19 +1,10 @@
-import {
-  afterNextRender,
-  ChangeDetectionStrategy,
-  Component,
-  DestroyRef,
-  ElementRef,
-  inject,
-  input,
-  linkedSignal,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, linkedSignal, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { ChannelValues, Project } from '@arvex/core';
 import { EMPTY, switchMap } from 'rxjs';
 import { ProjectStore } from '../data';
 import { Activity } from '../session';
+import { inSight } from '../ui';
 import type { Shown } from './thumbnails';
 import { Thumbnails } from './thumbnails';
 
@@ -47,8 +38,6 @@ export class Thumbnail {
   private readonly store = inject(ProjectStore);
   private readonly activity = inject(Activity);
   private readonly thumbnails = inject(Thumbnails);
-  private readonly destroyed = inject(DestroyRef);
-  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
 
   readonly cameraId = input.required<string | null | undefined>();
   readonly atFlicks = input.required<number>();
@@ -56,7 +45,7 @@ export class Thumbnail {
   readonly trial = input<ChannelValues>();
 
   protected readonly address = signal('');
-  private readonly seen = signal(false);
+  private readonly seen = inSight();
   private readonly wanted = linkedSignal<Shown | undefined, Asked | undefined>({
     source: () => {
       const cameraId = this.cameraId();
@@ -79,13 +68,6 @@ export class Thumbnail {
         next: (address) => this.address.set(address),
         error: (error: unknown) => console.error('A thumbnail could not be drawn.', error),
       });
-    afterNextRender(() => this.watch());
-  }
-
-  private watch(): void {
-    const observer = new IntersectionObserver((all) => this.seen.set(all.at(-1)?.isIntersecting ?? false));
-    observer.observe(this.host.nativeElement);
-    this.destroyed.onDestroy(() => observer.disconnect());
   }
 }
 

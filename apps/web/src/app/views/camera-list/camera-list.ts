@@ -2,22 +2,17 @@ import type { CdkDragDrop } from '@angular/cdk/drag-drop';
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera } from '@arvex/core';
 import { camerasInOrder, reorderCamera } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Thumbnail } from '../../drawing';
 import { Cameras } from '../../features/cameras';
 import { Playhead, Viewpoint } from '../../session';
-import { cameraColour, cameraLine } from '../../ui';
-
-/** A picture's shape while its camera is not there yet. */
-const NO_FILM = { widthMm: 16, heightMm: 9 };
+import { CameraCard } from './camera-card';
 
 /** All cameras side by side as they see the playhead's time: found by name, put in order, compared. */
 @Component({
   selector: 'arvex-camera-list',
-  imports: [Thumbnail, CdkDrag, CdkDropList, MatIcon, MatTooltip],
+  imports: [CameraCard, CdkDrag, CdkDropList, MatIcon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './camera-list.html',
   styleUrl: './camera-list.scss',
@@ -27,22 +22,14 @@ export class CameraList {
   protected readonly playhead = inject(Playhead);
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly cameras = inject(Cameras);
-  protected readonly colour = cameraColour;
   protected readonly words = signal('');
   protected readonly chosen = signal<readonly string[]>([]);
 
-  protected readonly flicks = computed(() => this.playhead.glance()?.sceneFlicks ?? 0);
   protected readonly rows = computed(() => {
     const project = this.store.project();
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
     const all = project ? camerasInOrder(project) : [];
-    return all
-      .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
-      .map((camera) => {
-        const state = this.viewpoint.stateOf(camera.id);
-        const { widthMm, heightMm } = state?.framing.used ?? NO_FILM;
-        return { camera, line: state ? cameraLine(state) : '', aspect: widthMm / heightMm };
-      });
+    return all.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)));
   });
   protected readonly sorting = computed(() => this.words() !== '');
 
@@ -53,7 +40,7 @@ export class CameraList {
   protected drop({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
     const [project, moved] = [this.store.project(), this.rows()[previousIndex]];
     if (project && moved && previousIndex !== currentIndex) {
-      this.store.commit(reorderCamera(project, moved.camera.id, currentIndex));
+      this.store.commit(reorderCamera(project, moved.id, currentIndex));
     }
   }
 

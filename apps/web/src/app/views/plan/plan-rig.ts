@@ -101,6 +101,8 @@ export class PlanRig {
   readonly perPixel = input.required<number>();
   /** A place of the plan under the pointer: x and z. */
   readonly placeOf = input.required<(event: MouseEvent) => readonly [number, number]>();
+  /** A tool of the plan is in hand: presses are its. */
+  readonly toolInHand = input(false);
   protected readonly handles = inject(RigHandles);
   private readonly moves = inject(Moves);
   private readonly store = inject(ProjectStore);
@@ -133,7 +135,7 @@ export class PlanRig {
   }
 
   protected begin(event: PointerEvent, handle: RigHandle): void {
-    if (event.button !== 0) return;
+    if (event.button !== 0 || this.toolInHand()) return;
     event.stopPropagation();
     this.playhead.stop();
     let by: Vector = [0, 0, 0];
@@ -148,11 +150,13 @@ export class PlanRig {
   }
 
   protected remove(event: Event, handle: RigHandle): void {
+    if (this.toolInHand()) return;
     event.stopPropagation();
     this.handles.remove(handle);
   }
 
   protected add(event: MouseEvent): void {
+    if (this.toolInHand()) return;
     event.stopPropagation();
     this.handles.addAt(...(this.placeOf()(event) as [number, number]));
   }

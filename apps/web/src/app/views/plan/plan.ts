@@ -47,7 +47,7 @@ const BACKGROUND_M = 25;
     'aria-label': 'Plan: arrow keys move it, plus and minus zoom',
     '(dblclick)': 'finish($event)',
     '(window:keydown.enter)': 'finish($event)',
-    '[class.tool]': "tools.tool() !== 'none' || placing() || pictureTools.pointing()",
+    '[class.tool]': 'inHand() || placing()',
   },
 })
 export class Plan {
@@ -60,6 +60,13 @@ export class Plan {
   protected readonly tools = inject(PlanTools);
   protected readonly pictureTools = inject(PictureTools);
   private readonly setPieces = inject(SetPieces);
+  /** A tool is in hand: a press anywhere in the plan is its. */
+  protected readonly inHand = computed(
+    () =>
+      this.tools.tool() !== 'none' ||
+      this.setPieces.putting() !== undefined ||
+      this.pictureTools.pointing() !== undefined,
+  );
   private readonly pieceDrag = inject(PieceDrag);
   private readonly snapGrid = inject(SnapGrid);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
@@ -102,8 +109,7 @@ export class Plan {
     what: string,
     valuesAfter: (dxM: number, dzM: number) => ChannelValues,
   ): void {
-    // With a tool in hand the press is the tool's.
-    if (event.button !== 0 || this.tools.tool() !== 'none') return;
+    if (event.button !== 0 || this.inHand()) return;
     event.stopPropagation();
     if (this.viewpoint.camera()?.id !== cameraId) this.playhead.lookThrough(cameraId);
     this.playhead.stop();
@@ -123,13 +129,7 @@ export class Plan {
 
   /** A thing is chosen by a press and moved by a drag, in the Set step; elsewhere it is part of the floor. */
   protected beginPiece(event: PointerEvent, { placement }: PlanPiece): void {
-    if (
-      event.button !== 0 ||
-      this.workspace.step() !== 'set' ||
-      this.tools.tool() !== 'none' ||
-      this.setPieces.putting()
-    )
-      return;
+    if (event.button !== 0 || this.workspace.step() !== 'set' || this.inHand()) return;
     event.stopPropagation();
     const more = event.shiftKey || event.ctrlKey;
     if (this.setPieces.attaching()) {
@@ -152,7 +152,7 @@ export class Plan {
   /** Moves one node of a walk; the ground under the way is measured anew at the end. */
   protected beginNode(event: PointerEvent, placementId: string, index: number): void {
     const motion = this.store.project()?.placements[placementId]?.motion;
-    if (event.button !== 0 || motion?.kind !== 'path') return;
+    if (event.button !== 0 || motion?.kind !== 'path' || this.inHand()) return;
     event.stopPropagation();
     const nodesWith = (dx: number, dz: number) =>
       motion.nodesM.map(([x, y, z], i): Vector => (i === index ? [x + dx, y, z + dz] : [x, y, z]));
@@ -172,6 +172,7 @@ export class Plan {
 
   /** A double click takes a node out, while two are left. */
   protected removeNode(event: Event, placementId: string, index: number): void {
+    if (this.inHand()) return;
     event.stopPropagation();
     const motion = this.store.project()?.placements[placementId]?.motion;
     if (motion?.kind !== 'path' || motion.nodesM.length < 3) return;
