@@ -15,6 +15,7 @@ const FLAGS = [
   '--enable-unsafe-swiftshader',
 ];
 const LOADS = 5;
+const SETTLED_MS = 3000;
 
 /** Times the first screen and the picture in Debian's Chromium with software graphics. */
 export async function benchBrowser(): Promise<Line[]> {
@@ -31,23 +32,25 @@ export async function benchBrowser(): Promise<Line[]> {
     });
     const blank: number[] = [];
     for (let i = 0; i < LOADS; i++) {
+      // What the page before had begun to draw is over.
+      const bare = performance.now();
+      await page.goto(`${arvex.address}/api/health`);
+      blank.push(performance.now() - bare);
+      await page.waitForTimeout(SETTLED_MS);
       const begin = performance.now();
       await page.goto(arvex.address);
       await page.getByTestId('seen').getByText('SL_010').waitFor();
       usable.push(performance.now() - begin);
-      const bare = performance.now();
-      await page.goto(`${arvex.address}/api/health`);
-      blank.push(performance.now() - bare);
     }
     await page.goto(arvex.address);
     const seen = await reelSeconds(page, arvex.address);
-    const playing = await page.context().newPage();
-    await playing.goto(arvex.address);
-    await playing.getByTestId('seen').getByText('SL_010').waitFor();
-    const fresh = await playedRate(playing);
-    await prepared(playing);
-    const kept = await playedRate(playing);
-    await playing.close();
+    // Nothing else draws meanwhile: the tabs of a browser share its graphics.
+    await page.goto(arvex.address);
+    await page.getByTestId('seen').getByText('SL_010').waitFor();
+    const fresh = await playedRate(page);
+    await prepared(page);
+    const kept = await playedRate(page);
+    await page.goto(`${arvex.address}/api/health`);
     const { items } = await arvex.json<{ items: { id: string }[] }>('/projects');
     const project = await arvex.json(`/projects/${items[0]?.id ?? ''}`);
     await page.addScriptTag({ content: await bundle(join(import.meta.dirname, 'stage-page.ts')) });
@@ -149,7 +152,7 @@ export async function benchBrowser(): Promise<Line[]> {
         value: median(usable),
         baseline: 'an empty page of the same server',
         baselineValue: median(blank),
-        budget: 'under 3 000',
+        budget: 'under 2 000',
       },
       {
         what: 'script up to the first picture, compressed',
@@ -173,16 +176,14 @@ async function playedRate(page: Page): Promise<number> {
   await page.waitForTimeout(3000);
   await page.keyboard.press(' ');
   await page.waitForTimeout(1000);
-  await page.evaluate(() => {
-    const counted = globalThis as { seenFrames?: number };
-    counted.seenFrames = 0;
-    const label = document.querySelector('[data-testid=seen]') as HTMLElement;
-    new MutationObserver(() => (counted.seenFrames = (counted.seenFrames ?? 0) + 1)).observe(label, {
-      attributeFilter: ['data-frame'],
-    });
-  });
-  await page.waitForTimeout(PLAYED_S * 1000);
-  const frames = await page.evaluate(() => (globalThis as { seenFrames?: number }).seenFrames ?? 0);
+  const frames = await page.evaluate(async (milliseconds) => {
+    let count = 0;
+    const observer = new MutationObserver(() => (count += 1));
+    observer.observe(document.querySelector('[data-testid=seen]') as HTMLElement, { attributeFilter: ['data-frame'] });
+    await new Promise((resolve) => setTimeout(resolve, milliseconds));
+    observer.disconnect();
+    return count;
+  }, PLAYED_S * 1000);
   await page.keyboard.press(' ');
   return frames / PLAYED_S;
 }

@@ -72,9 +72,9 @@ export class Pictures {
     effect(() => {
       if (this.host.lost()) this.kept.forget();
     });
-    // What waited goes on as soon as nothing moves any more.
+    // What waited goes on as soon as nothing moves any more, and once the set is there.
     effect(() => {
-      if (!this.activity.busy()) this.wanted$.next();
+      if (!this.activity.busy() && !this.host.loading()) this.wanted$.next();
     });
     this.wanted$
       .pipe(
@@ -92,6 +92,7 @@ export class Pictures {
     this.renew(view);
     return () => {
       for (const set of [this.views, this.dirty, this.moving, this.refining, this.coarse]) set.delete(view);
+      this.host.isBehind$.next(this.dirty.size > 0);
       this.wanted$.next();
     };
   }
@@ -138,6 +139,7 @@ export class Pictures {
   private renew(view: ShownView): void {
     this.dirty.add(view);
     this.refining.delete(view);
+    this.host.isBehind$.next(true);
     this.wanted$.next();
   }
 
@@ -148,6 +150,7 @@ export class Pictures {
     if (!asked || !kept) return false;
     this.effort.set(kept.effort);
     this.dirty.delete(shown);
+    this.host.isBehind$.next(this.dirty.size > 0);
     this.coarse.add(shown);
     this.refining.set(shown, 0);
     const isNewest = this.turnOf(shown);
@@ -172,6 +175,7 @@ export class Pictures {
   }
 
   private get wanted(): boolean {
+    if (this.host.loading()) return false; // an empty stage is no picture
     const resting = this.refining.size + this.small.length + this.background.length > 0;
     return this.dirty.size > 0 || (resting && !this.busy && this.host.isCurrent());
   }
@@ -191,8 +195,10 @@ export class Pictures {
   /** Makes the picture that is wanted most, if one is wanted now. */
   private async drawNext(desk: Desk): Promise<void> {
     const [next] = this.dirty;
-    if (next) await this.drawOnce(desk, next);
-    else if (this.busy || !this.host.isCurrent()) return;
+    if (next) {
+      await this.drawOnce(desk, next);
+      this.host.isBehind$.next(this.dirty.size > 0);
+    } else if (this.busy || !this.host.isCurrent()) return;
     else if (this.small.length > 0)
       await this.small.pop()?.(desk); // asked for last: looked at now
     else if (this.refining.size > 0) await this.refineOnce(desk);
@@ -219,10 +225,8 @@ export class Pictures {
     else put(bitmap, shown.canvas);
     this.host.succeeded();
     shown.drawn?.(asked.label);
-    if (!this.host.loading()) {
-      this.first$.next();
-      this.first$.complete();
-    }
+    this.first$.next();
+    this.first$.complete();
     if (busy) this.pace.tell(effort, milliseconds);
     if (effort !== EFFORTS[0]) this.coarse.add(shown);
     this.effort.set(effort);

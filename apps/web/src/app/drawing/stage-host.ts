@@ -5,7 +5,7 @@ import type { Picked, Scopes, StagedSet, StageView, Survey } from '@arvex/stage'
 import { NOTHING_STAGED, setPatch } from '@arvex/stage/patch';
 import { proxy } from 'comlink';
 import type { Observable } from 'rxjs';
-import { concatMap, defer, firstValueFrom, ReplaySubject, share, Subject, tap } from 'rxjs';
+import { BehaviorSubject, concatMap, defer, first, firstValueFrom, ReplaySubject, share, Subject, tap } from 'rxjs';
 import { Notices, retryWithPauses } from '../data';
 import { Activity, Viewpoint } from '../session';
 import type { Desk } from './open-desk';
@@ -47,12 +47,16 @@ export class StageHost {
   readonly loading = signal(true);
   /** Whether the graphics are away: what was drawn then shows nothing. */
   readonly lost = signal(false);
+  /** Whether a picture that somebody looks at is still to be drawn: it comes before whatever is measured. */
+  readonly isBehind$ = new BehaviorSubject(false);
   /** Why there is no picture, when there is none; it is tried again after growing pauses. */
   readonly failure = computed(() => (this.lost() ? GRAPHICS_LOST : this.problem()));
   /** Something else stands on the stage than before. */
   readonly changed$ = new Subject<void>();
 
   constructor() {
+    // Graphics take long to begin: they do while the project is fetched and the page put together. Where they fail, whoever asks is told.
+    void this.desk().catch(() => undefined);
     toObservable(this.set)
       .pipe(
         concatMap(() => defer(() => this.follow()).pipe(retryWithPauses((error) => this.failed(error)))),
@@ -99,9 +103,10 @@ export class StageHost {
     return this.atRest((desk) => desk.survey(view));
   }
 
-  /** Measures once nothing plays and nothing is dragged. */
+  /** Measures once nothing plays and nothing is dragged, and what is looked at is drawn. */
   private atRest<T>(measure: (desk: Desk) => Promise<T>): Observable<T> {
     return this.activity.atRest().pipe(
+      concatMap(() => this.isBehind$.pipe(first((behind) => !behind))),
       concatMap(() => this.desk$),
       concatMap((desk) => measure(desk)),
     );
