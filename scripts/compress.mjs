@@ -1,5 +1,5 @@
-// Puts compressed copies beside the scripts of a folder, for browsers that take them, and names all scripts in its index.html,
-// so that they are fetched while the server is there, those too that are wanted later: node scripts/compress.mjs FOLDER
+// Puts compressed copies beside the scripts of a folder, for browsers that take them, and names those in its index.html
+// that are wanted later, so that they are fetched while the server is there, once the first picture stands: node scripts/compress.mjs FOLDER
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { promisify } from 'node:util';
@@ -25,4 +25,4 @@ const index = join(folder, 'index.html');
 const page = await readFile(index, 'utf8');
 const later = scripts.map((path) => basename(path)).filter((name) => !page.includes(name));
 const links = later.map((name) => `<link rel="prefetch" href="${name}">`);
-await writeFile(index, page.replace('</body>', `${links.join('')}</body>`));
+await writeFile(index, page.replace('</body>', `<template id="later">${links.join('')}</template></body>`));

@@ -10,8 +10,9 @@ import {
 } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import { firstValueFrom } from 'rxjs';
-import { fetched, Notices, Projects, ProjectStore } from './data';
+import { firstValueFrom, race, timer } from 'rxjs';
+import { fetchAhead, fetched, Notices, Projects, ProjectStore } from './data';
+import { Pictures } from './drawing';
 import { AutoFocus } from './features/cameras';
 import { Imports, PuttingPrompt, Walk } from './features/set';
 import { Checks } from './readiness';
@@ -21,6 +22,9 @@ import { NoticeList } from './shell/notice-list';
 import { TopBar } from './shell/top-bar';
 import { ActionButton, Contributed, Divider, FOR_TYPING, letGoBeforePresses, ownsKey } from './ui';
 import { Reel, ViewTabs } from './views';
+
+/** Code for later is fetched after the first picture, or so long after the beginning where there is none. */
+const LATEST_AHEAD_MS = 5000;
 
 /** The application: steps, picture with its instruments, second view, bench and reel. */
 @Component({
@@ -97,6 +101,7 @@ export class App {
         this.workspace.show('free', 'upper');
       });
     });
+    race(inject(Pictures).first$, timer(LATEST_AHEAD_MS)).subscribe(fetchAhead);
     this.store.conflicts$.subscribe((conflict) => void this.askAbout(conflict));
     void this.open();
   }

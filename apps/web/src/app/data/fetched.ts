@@ -14,6 +14,12 @@ export function fetched<T>(load: () => T | Promise<T>, late: () => void = () => 
   }).pipe(retryWithPauses(late), take(1));
 }
 
+/** Fetches all code that may be wanted later, while the server is there: once what is looked at first stands on the screen. */
+export function fetchAhead(): void {
+  const later = document.querySelector<HTMLTemplateElement>('template#later');
+  if (later) document.head.append(later.content);
+}
+
 /** A worker whose script could not be fetched. */
 export class WorkerLost extends Error {
   override readonly name = 'WorkerLost';

@@ -1,5 +1,5 @@
 export { Api, AwayError } from './api';
-export { answerOf, fetched, WorkerLost } from './fetched';
+export { answerOf, fetchAhead, fetched, WorkerLost } from './fetched';
 export { holding } from './holding';
 export { Notices } from './notices';
 export { retryWithPauses } from './pauses';
