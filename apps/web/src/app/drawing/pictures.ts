@@ -30,6 +30,8 @@ export interface ShownView {
   readonly samples: () => readonly number[];
 }
 
+const [WHOLE, LEAST] = [EFFORTS[0], EFFORTS.at(-1)] as [Effort, Effort];
+
 /** What is dragged is shown so often a second, if the machine can. */
 const DRAGGED_RATE = 12;
 /** Longest time a picture of what rests waits for the interface. */
@@ -57,10 +59,12 @@ export class Pictures {
   /** Rises with every picture of a view that is asked for: a later one is not overtaken by an earlier one. */
   private readonly turns = new WeakMap<ShownView, number>();
 
-  /** Ends when a first picture of the set was drawn. */
+  /** Ends when a first whole picture of the set was drawn. */
   readonly first$ = new AsyncSubject<void>();
+  /** Whether anything stands on the screen yet. What comes first is drawn with the least effort, to be there soonest. */
+  private begun = false;
   /** What is given up while something moves, from nothing (the first) on. */
-  readonly effort = signal<Effort>(EFFORTS[0] as Effort);
+  readonly effort = signal<Effort>(WHOLE);
 
   constructor() {
     this.host.changed$.pipe(takeUntilDestroyed()).subscribe(() => {
@@ -212,7 +216,8 @@ export class Pictures {
     if (!asked || !size) return;
     const { busy } = this;
     this.pace.aim = 1000 / (this.playhead.playing() ? this.playhead.rate() : DRAGGED_RATE);
-    const effort = busy ? this.pace.effort : (EFFORTS[0] as Effort);
+    const begins = !this.begun && !busy;
+    const effort = busy ? this.pace.effort : begins ? LEAST : WHOLE;
     const [width, height] = scaled(size, effort.share);
     const isNewest = this.turnOf(shown);
     const current = this.host.isCurrent();
@@ -225,12 +230,21 @@ export class Pictures {
     else put(bitmap, shown.canvas);
     this.host.succeeded();
     shown.drawn?.(asked.label);
+    if (busy) this.pace.tell(effort, milliseconds);
+    if (effort === WHOLE) this.coarse.delete(shown);
+    else this.coarse.add(shown);
+    this.effort.set(effort);
+    this.goOn(shown, begins);
+  }
+
+  /** After a quick picture: the whole one where it was the first of all, otherwise finer ones. */
+  private goOn(shown: ShownView, begins: boolean): void {
+    this.begun = true;
+    const isShown = this.views.has(shown);
+    if (begins && isShown) return this.renew(shown);
     this.first$.next();
     this.first$.complete();
-    if (busy) this.pace.tell(effort, milliseconds);
-    if (effort !== EFFORTS[0]) this.coarse.add(shown);
-    this.effort.set(effort);
-    if (this.views.has(shown) && !this.dirty.has(shown)) this.refining.set(shown, 0);
+    if (isShown && !this.dirty.has(shown)) this.refining.set(shown, 0);
   }
 
   /** Adds one sample to a view that is not fine yet: those that need few samples come first, each to its end. */
@@ -255,7 +269,7 @@ export class Pictures {
       if (bitmap) {
         put(bitmap, shown.canvas);
         this.coarse.delete(shown);
-        this.effort.set(EFFORTS[0] as Effort);
+        this.effort.set(WHOLE);
       }
       this.refining.set(shown, index + 1);
     }
