@@ -7,6 +7,10 @@ const SLOW_PAGE_MS = 30;
 const NEWEST = 1 / 4;
 const LONGEST_PAGE_MS = 60;
 
+/** How often what lies beside the picture follows on such a machine at most, and how many of its slowest pages lie between. */
+const GLANCE_MS = 333;
+const PAGES_BETWEEN = 8;
+
 /** Which frame is due while something plays, and how the machine keeps up: computed from times alone. Milliseconds throughout. */
 export class PlayClock {
   private beganAt = 0;
@@ -18,6 +22,9 @@ export class PlayClock {
   private shown = { drawn: 0, at: 0 };
   private pageAt = 0;
   private pageMs = 0;
+  private glancedAt = -Infinity;
+  /** The longest page since then. */
+  private longestMs = 0;
 
   /** Playing begins. What is known of the machine stays. */
   begin(now: number): void {
@@ -37,6 +44,7 @@ export class PlayClock {
    */
   framesGone(now: number, rate: number, everyFrame: boolean): number {
     const took = Math.min(LONGEST_PAGE_MS, now - this.pageAt);
+    this.longestMs = Math.max(this.longestMs, now - this.pageAt);
     this.pageAt = now;
     // A machine that was slow once is not tried again.
     if (!this.pagesAreSlow) this.pageMs += (took - this.pageMs) * NEWEST;
@@ -75,6 +83,14 @@ export class PlayClock {
   /** Whether the screen follows too slowly for all of it to be made anew with each frame. */
   get pagesAreSlow(): boolean {
     return this.pageMs > SLOW_PAGE_MS;
+  }
+
+  /** Whether what lies beside the picture is to follow it now: seldom enough to leave nearly all of the time to the picture. */
+  mayGlance(now: number): boolean {
+    if (now - this.glancedAt < Math.max(GLANCE_MS, PAGES_BETWEEN * this.longestMs)) return false;
+    this.glancedAt = now;
+    this.longestMs = 0;
+    return true;
   }
 
   private elapsed(now: number): number {

@@ -34,8 +34,6 @@ const SHORTEST_SCENE_S = 10;
 
 /** How often it is said what rate is reached: saying it makes the page anew. */
 const TOLD_EVERY_MS = 500;
-/** How often what lies beside the picture follows on a machine whose pages are slow. */
-const GLANCE_MS = 333;
 
 /** Where in time the artist is, and the clock that plays. The true rate is kept by leaving frames out. */
 @Injectable({ providedIn: 'root' })
@@ -99,7 +97,6 @@ export class Playhead {
   private startFrame = 0;
   private readonly pacing = new PlayClock();
   private toldAt = 0;
-  private glancedAt = 0;
 
   constructor() {
     // A project that is opened again is entered where it was left.
@@ -237,10 +234,7 @@ export class Playhead {
   private moveTo(frame: number): void {
     this.coming = undefined;
     this.at.set(frame);
-    const now = performance.now();
-    if (!this.pacing.pagesAreSlow || now - this.glancedAt < GLANCE_MS) return;
-    this.glancedAt = now;
-    this.glanced.set(this.seen());
+    if (this.pacing.pagesAreSlow && this.pacing.mayGlance(performance.now())) this.glanced.set(this.seen());
   }
 
   private play(speed: number): void {
