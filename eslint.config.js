@@ -22,8 +22,7 @@ const CORE_FLOORS = [
 const WEB_FLOORS = [
   ['data'],
   ['session'],
-  ['ui'],
-  ['drawing'],
+  ['drawing', 'ui'],
   ['readiness'],
   ['features/set'],
   ['features/cameras'],

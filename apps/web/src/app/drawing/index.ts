@@ -1,5 +1,6 @@
 export { STAGE_FILES } from './stage-files';
 export type { ShownView } from './pictures';
+export { inSight } from './in-sight';
 export { Pictures } from './pictures';
 export { StageHost } from './stage-host';
 export { Thumbnail } from './thumbnail';

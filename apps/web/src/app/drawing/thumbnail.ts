@@ -4,7 +4,7 @@ import type { ChannelValues, Project } from '@arvex/core';
 import { EMPTY, switchMap } from 'rxjs';
 import { ProjectStore } from '../data';
 import { Activity } from '../session';
-import { inSight } from '../ui';
+import { inSight } from './in-sight';
 import type { Shown } from './thumbnails';
 import { Thumbnails } from './thumbnails';
 

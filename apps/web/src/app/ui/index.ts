@@ -30,7 +30,6 @@ export type { BenchCard } from './cards';
 export { CARDS, Cards } from './cards';
 export { Contributed } from './contributed';
 export { IconButton } from './icon-button';
-export { inSight } from './in-sight';
 export { ownsKey } from './own-keys';
 export { FOR_TYPING, letGoBeforePresses } from './typing';
 export { Reveal } from './reveal';

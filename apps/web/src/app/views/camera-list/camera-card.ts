@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera, CameraState } from '@arvex/core';
-import { Thumbnail } from '../../drawing';
+import { inSight, Thumbnail } from '../../drawing';
 import { Playhead, Viewpoint } from '../../session';
-import { cameraColour, cameraLine, inSight } from '../../ui';
+import { cameraColour, cameraLine } from '../../ui';
 
 /** A picture's shape while its camera is not there yet. */
 const NO_FILM = { widthMm: 16, heightMm: 9 };
