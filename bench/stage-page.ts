@@ -24,6 +24,7 @@ import {
   PerspectiveCamera,
   PointLight,
   Scene,
+  Vector3,
   WebGLRenderer,
 } from 'three';
 import type { PieceForm } from '../packages/stage/src/forms';
@@ -109,7 +110,7 @@ async function bareScene(project: Project): Promise<Scene> {
   sun.position.set(40, 20, 20);
   const sky = new Sky();
   sky.scale.setScalar(1000);
-  sky.material.uniforms['sunPosition']?.value.copy(sun.position);
+  (sky.material.uniforms['sunPosition']?.value as Vector3).copy(sun.position);
   const scene = new Scene().add(sun, new HemisphereLight(), sky);
   for (const placement of Object.values(project.placements)) {
     const { piece, lightGroupId, positionM } = placement;
