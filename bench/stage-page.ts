@@ -11,7 +11,7 @@ import {
 } from '@arvex/core';
 import type { StageFiles } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch, Stage, viewOf } from '@arvex/stage';
-import type { Mesh } from 'three';
+import type { Mesh, Vector3 } from 'three';
 import {
   BasicShadowMap,
   BufferAttribute,
@@ -24,7 +24,6 @@ import {
   PerspectiveCamera,
   PointLight,
   Scene,
-  Vector3,
   WebGLRenderer,
 } from 'three';
 import type { PieceForm } from '../packages/stage/src/forms';
