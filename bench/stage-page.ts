@@ -11,27 +11,12 @@ import {
 } from '@arvex/core';
 import type { StageFiles } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch, Stage, viewOf } from '@arvex/stage';
-import type { Mesh, Vector3 } from 'three';
-import {
-  BasicShadowMap,
-  BufferAttribute,
-  BufferGeometry,
-  DirectionalLight,
-  Group,
-  HemisphereLight,
-  Mesh as MeshOf,
-  MeshLambertMaterial,
-  PerspectiveCamera,
-  PointLight,
-  Scene,
-  WebGLRenderer,
-} from 'three';
-import type { PieceForm } from '../packages/stage/src/forms';
-import { pieceForm } from '../packages/stage/src/forms';
-import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
-import { Sky } from 'three/examples/jsm/objects/Sky.js';
+import type { DirectionalLight } from 'three';
+import { BufferAttribute, BufferGeometry, Mesh as MeshOf, MeshLambertMaterial } from 'three';
+import { bareRenderer, bareScene } from './bare-scene';
+import { pairMs } from './measure';
 
-const [WIDTH, HEIGHT, RUNS, WARM_UP] = [960, 540, 15, 3];
+const [WIDTH, HEIGHT, RUNS] = [960, 540, 15];
 const FILES: StageFiles = {
   geometry: async (hash) => (await fetch(`/api/geometry/${hash}`)).arrayBuffer(),
   picture: async (hash) => (await fetch(`/api/pictures/${hash}`)).blob(),
@@ -49,89 +34,9 @@ async function timed(draw: (run: number) => unknown, done: () => void): Promise<
   return times.sort((a, b) => a - b)[RUNS >> 1] ?? NaN;
 }
 
-/** The same of two that are compared, in turns, so that a slow moment of the machine meets both. */
-async function timedInTurns(ours: () => void, bare: () => void): Promise<[number, number]> {
-  const times: [number[], number[]] = [[], []];
-  for (let run = 0; run < RUNS + WARM_UP; run++) {
-    for (const [i, draw] of [ours, bare].entries()) {
-      const begin = performance.now();
-      draw();
-      if (run >= WARM_UP) times[i as 0 | 1].push(performance.now() - begin);
-      await new Promise((resolve) => setTimeout(resolve, 0));
-    }
-  }
-  const middle = (all: number[]) => all.sort((a, b) => a - b)[RUNS >> 1] ?? NaN;
-  return [middle(times[0]), middle(times[1])];
-}
-
 /** Waits for the graphics by reading a pixel back. */
 function finish(gl: WebGLRenderingContext | WebGL2RenderingContext): void {
   gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
-}
-
-async function meshOf(project: Project, placement: Placement): Promise<Scene['children'][number]> {
-  const file = placement.assetId === null ? undefined : project.assets[placement.assetId]?.file;
-  if (file?.kind === 'geometry') {
-    const { scene } = await new GLTFLoader().parseAsync(await FILES.geometry(file.hash), '');
-    scene.traverse((node) => {
-      const mesh = node as Mesh;
-      if (mesh.isMesh) mesh.material = new MeshLambertMaterial({ vertexColors: true });
-    });
-    return scene;
-  }
-  const form = pieceForm(placement.piece);
-  const group = new Group();
-  for (const { geometry, colour } of form ? kept(form) : []) {
-    group.add(
-      new MeshOf(geometry, new MeshLambertMaterial({ color: colour ?? placement.surface.colour ?? '#ffffff' })),
-    );
-  }
-  group.scale.set(...(form?.sizeM ?? [1, 1, 1]));
-  return group;
-}
-
-const forms = new Map<string, ReturnType<PieceForm['make']>>();
-/** Forms shared by pieces that are alike, as anybody would write it. */
-function kept({ key, make }: PieceForm) {
-  const parts = forms.get(key) ?? make();
-  forms.set(key, parts);
-  return parts;
-}
-
-/** The same things under the same lights: sun with its shadow, sky, lamps that burn. */
-async function bareScene(project: Project): Promise<Scene> {
-  const sun = new DirectionalLight();
-  sun.castShadow = true;
-  sun.shadow.mapSize.set(1024, 1024);
-  sun.shadow.autoUpdate = false;
-  sun.shadow.needsUpdate = true;
-  Object.assign(sun.shadow.camera, { left: -40, right: 40, top: 40, bottom: -40, far: 160 });
-  sun.position.set(40, 20, 20);
-  const sky = new Sky();
-  sky.scale.setScalar(1000);
-  (sky.material.uniforms['sunPosition']?.value as Vector3).copy(sun.position);
-  const scene = new Scene().add(sun, new HemisphereLight(), sky);
-  for (const placement of Object.values(project.placements)) {
-    const { piece, lightGroupId, positionM } = placement;
-    const burns = lightGroupId === null || project.lightGroups[lightGroupId]?.level.on !== false;
-    const thing = piece.kind === 'practical' && burns ? new PointLight() : await meshOf(project, placement);
-    thing.traverse((node) => Object.assign(node, { castShadow: piece.kind !== 'practical', receiveShadow: true }));
-    thing.position.set(...positionM);
-    scene.add(thing);
-  }
-  return scene;
-}
-
-function bareRenderer(project: Project, cameraId: string) {
-  const state = cameraAt(project, cameraId, 0);
-  const renderer = new WebGLRenderer({ canvas: new OffscreenCanvas(WIDTH, HEIGHT), antialias: false });
-  renderer.shadowMap.enabled = true;
-  renderer.shadowMap.type = BasicShadowMap;
-  renderer.setSize(WIDTH, HEIGHT, false);
-  const camera = new PerspectiveCamera(state.lens.verticalDeg, WIDTH / HEIGHT, state.clip.nearM, state.clip.farM);
-  camera.position.set(...state.positionM);
-  camera.quaternion.set(...state.quaternion);
-  return { renderer, camera };
 }
 
 /** Milliseconds of a picture while one thing is dragged: ours from the edit on, and a bare frame with one mesh moved. */
@@ -147,9 +52,10 @@ async function dragging(project: Project, dragged: string) {
     const edit = setPlacement(now, dragged, 'Move', { positionM: [run / 10, 0, 3] });
     return applyChange(now, { id: crypto.randomUUID(), name: edit.name, operations: [...edit.operations] });
   };
-  const scene = await bareScene(project);
-  const { renderer, camera } = bareRenderer(project, cameraId);
-  const [still, bareStill] = await timedInTurns(
+  const scene = await bareScene(project, FILES);
+  const { renderer, camera } = bareRenderer(project, cameraId, WIDTH, HEIGHT);
+  const [still, bareStill] = await pairMs(
+    RUNS,
     () => {
       stage.draw(view, WIDTH, HEIGHT);
       finish(gl);
