@@ -15,7 +15,8 @@ const CORE_FLOORS = [
   ['model'],
   ['set'],
   ['camera'],
-  ['sequence', 'framing', 'comfort'],
+  ['sequence'],
+  ['framing', 'comfort'],
   ['edits'],
   ['checks', 'facts', 'wire'],
 ];

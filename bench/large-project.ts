@@ -1,5 +1,12 @@
 import type { Camera, Key, Move, Placement, Project, Shot } from '@arvex/core';
-import { CAMERA_DEFAULTS, flicksAtFrame, markChannels, newProject, PLACEMENT_DEFAULTS } from '@arvex/core';
+import {
+  CAMERA_DEFAULTS,
+  flicksAtFrame,
+  markChannels,
+  newProject,
+  PLACEMENT_DEFAULTS,
+  SHOT_DEFAULTS,
+} from '@arvex/core';
 
 const RATE = { frames: 24, seconds: 1 };
 
@@ -29,6 +36,7 @@ export function largeProject(cameraCount: number, shotCount: number, keysAChanne
   for (let i = 0; i < shotCount; i++) {
     const id = benchId(10_000 + i);
     const shot = {
+      ...SHOT_DEFAULTS,
       sequenceId: benchId(3),
       cameraId: benchId(1000 + (i % cameraCount)),
       name: `SH_${i}`,

@@ -8,6 +8,7 @@ import {
   makeCamera,
   newProject,
   PLACEMENT_DEFAULTS,
+  SEQUENCE_DEFAULTS,
   SET_DEFAULTS,
 } from '@arvex/core';
 import { CAMERAS, SHOTS } from './shots';
@@ -247,6 +248,6 @@ function withSet(
     lightGroups: byId(groups),
     assets: byId(assets),
     placements: byId(placements),
-    sequences: { [sequenceId]: { id: sequenceId, revision, name: 'The Relight' } },
+    sequences: { [sequenceId]: { ...SEQUENCE_DEFAULTS, id: sequenceId, revision, name: 'The Relight' } },
   };
 }

@@ -47,7 +47,7 @@ import {
   stretchMove,
 } from '../src/edits/move';
 import { changeRate, setHead } from '../src/edits/project';
-import { addShot, deleteShot, moveShot, nextShotName, setShot } from '../src/edits/sequence';
+import { addShot, deleteShots, moveShots, nextShotName, setShot } from '../src/edits/sequence';
 import {
   addLightGroup,
   arrayPlacements,
@@ -241,8 +241,8 @@ describe('every edit', () => {
     'a set’s name': () => setSet(project, setId(), 'Name the set', { name: 'The marsh' }),
     'a shot trimmed': () =>
       setShot(project, shotsInOrder(project, SEQUENCE_ID)[0]!.id, 'Length', { durationFlicks: frame(5) }),
-    'shots change places': () => moveShot(project, shotsInOrder(project, SEQUENCE_ID)[1]!.id, 0),
-    'a shot goes': () => deleteShot(project, shotsInOrder(project, SEQUENCE_ID)[0]!.id),
+    'shots change places': () => moveShots(project, [shotsInOrder(project, SEQUENCE_ID)[1]!.id], 0),
+    'a shot goes': () => deleteShots(project, [shotsInOrder(project, SEQUENCE_ID)[0]!.id], { close: true }),
     'the project’s unit': () => setHead(project, 'Feet', { displayUnit: 'ft' }),
   };
 

@@ -11,7 +11,7 @@ import { addNamedMove, bakeRig, changeRig, copyMove, keyHere, rigAround, setCurv
 import { arrayPlacements, attachPlacements, deletePlacements, keyPlacement } from '../src/edits/set';
 import { cameraRows } from '../src/facts';
 import type { Camera, Project, Rig } from '../src/model';
-import { applyChange, boundsOf, CAMERA_DEFAULTS, CHANNELS, moveOf, rigSchema } from '../src/model';
+import { applyChange, boundsOf, CAMERA_DEFAULTS, CHANNELS, moveOf, rigSchema, SHOT_DEFAULTS } from '../src/model';
 import { focusLimits, holdSharpMarked, projectPoint, sightThrough } from '../src/optics';
 import { placementAt } from '../src/set';
 import type { Vector } from '../src/space';
@@ -388,7 +388,8 @@ describe('comfort', () => {
         `${frames}/${seconds}`,
       ).toEqual([...['sudden-start', 'reversal', 'reversal', 'sudden-stop']]);
       // Nobody sees the camera start or stop where its shot begins and ends with it.
-      const shot = { id: nextId(), revision: 'first', sequenceId: SEQUENCE_ID, cameraId, name: 'SL_010', order: 'f' };
+      const own = { id: nextId(), revision: 'first', sequenceId: SEQUENCE_ID, cameraId, name: 'SL_010', order: 'f' };
+      const shot = { ...SHOT_DEFAULTS, ...own };
       const cut = { ...shot, sceneStartFlicks: frame(24), durationFlicks: frame(168) - frame(24) };
       const seen = comfortOf({ ...dead, shots: { [shot.id]: cut } }, cameraId, 0, frame(200)).events;
       expect(seen.filter(({ kind }) => kind !== 'strobe').map(({ kind }) => kind)).toEqual(['reversal', 'reversal']);

@@ -5,7 +5,7 @@ import type { Edit } from '../src/edits';
 import { deleteCamera, duplicateCamera, makeCamera, setCamera } from '../src/edits/camera';
 import { setMark } from '../src/edits/move';
 import { setHead } from '../src/edits/project';
-import { addShot, deleteShot, moveShot } from '../src/edits/sequence';
+import { addShot, deleteShots, moveShots } from '../src/edits/sequence';
 import { CAMERA_COLUMNS, cameraRows, csvLine, frameName, sequenceRows } from '../src/facts';
 import type { Project } from '../src/model';
 import { applied, applyChange, CAMERA_DEFAULTS, shotsInOrder } from '../src/model';
@@ -68,8 +68,8 @@ describe('the cut', () => {
     const names = (p: Project) => shotsInOrder(p, SEQUENCE_ID).map((shot) => shot.name);
     expect(names(project)).toEqual(['SH_010', 'SH_020', 'SH_030']);
     const last = shotsInOrder(project, SEQUENCE_ID)[2]?.id ?? '';
-    expect(names(after(project, moveShot(project, last, 0)))).toEqual(['SH_030', 'SH_010', 'SH_020']);
-    expect(names(after(project, moveShot(project, last, 1)))).toEqual(['SH_010', 'SH_030', 'SH_020']);
+    expect(names(after(project, moveShots(project, [last], 0)))).toEqual(['SH_030', 'SH_010', 'SH_020']);
+    expect(names(after(project, moveShots(project, [last], 1)))).toEqual(['SH_010', 'SH_030', 'SH_020']);
   });
 
   it('names its frames by shot and number', () => {
@@ -99,7 +99,7 @@ describe('changes', () => {
     },
     (project, pick) => {
       const id = Object.keys(project.shots)[pick % 3];
-      return id ? deleteShot(project, id) : undefined;
+      return id ? deleteShots(project, [id], { close: pick % 2 === 0 }) : undefined;
     },
   ];
   /** A project without the revisions, which undo rightly renews. */

@@ -5,7 +5,7 @@ import { composed, previewed } from '../src/edits';
 import { setCamera } from '../src/edits/camera';
 import { keyChannels, moveOperations, setMark } from '../src/edits/move';
 import { setHead } from '../src/edits/project';
-import { addShot, moveShot, setShot } from '../src/edits/sequence';
+import { addShot, moveShots, setShot } from '../src/edits/sequence';
 import { attachPlacements, deletePlacements, putPiece } from '../src/edits/set';
 import type { Change, Operation, Project } from '../src/model';
 import {
@@ -122,7 +122,7 @@ describe('changes of several writers', () => {
       (now, n) => keyChannels(now, cameraId, { pan: n }, flicksAtFrame(n % 40, RATE)),
       (now, n) => keyChannels(now, cameraId, { roll: n }, flicksAtFrame(n % 40, RATE)),
       (now, n) => setShot(now, shotsInOrder(now, SEQUENCE_ID)[n % 2]!.id, 'Length', { durationFlicks: 1000 + n }),
-      (now, n) => moveShot(now, shotsInOrder(now, SEQUENCE_ID)[n % 2]!.id, (n >> 1) % 2),
+      (now, n) => moveShots(now, [shotsInOrder(now, SEQUENCE_ID)[n % 2]!.id], (n >> 1) % 2),
       (now, n) => {
         const shot = { id: nextId(), cameraId, sceneStartFlicks: n, durationFlicks: 500 };
         return addShot(now, SEQUENCE_ID, shot);

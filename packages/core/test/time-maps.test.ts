@@ -10,9 +10,12 @@ import {
   changeRig,
   copyMove,
   mappedCamera,
+  mappedMarker,
   mappedMove,
   mappedPlacement,
+  mappedSequence,
   mappedShot,
+  mappedSound,
   rampMove,
   reverseMove,
   rigAround,
@@ -22,7 +25,7 @@ import {
 } from '../src/edits/move';
 import { changeRate } from '../src/edits/project';
 import type { Camera, EntityKind, Move, Project, RigKind } from '../src/model';
-import { ALL_KINDS, CAMERA_DEFAULTS, KINDS, moveOf, PLACEMENT_DEFAULTS } from '../src/model';
+import { ALL_KINDS, CAMERA_DEFAULTS, KINDS, moveOf, PLACEMENT_DEFAULTS, SHOT_DEFAULTS } from '../src/model';
 import { distanceBetween } from '../src/space';
 import { flicksPerFrame } from '../src/time';
 import { after, nextId, projectWithCamera } from './sample-project';
@@ -189,6 +192,11 @@ describe('whatever changes time', () => {
       focus: { ...CAMERA_DEFAULTS.focus, racks: [rack] },
       handheld: { ...CAMERA_DEFAULTS.handheld, fromFlicks: 1000, toFlicks: 1000 },
     };
+    const after = { afterFlicks: 1000, durationFlicks: 1000 };
+    const retime = { speed: 1, ramp: [after], holds: [after] };
+    const shown = { sceneStartFlicks: 1000, durationFlicks: 1000, retime };
+    const fade = { kind: 'fade', durationFlicks: 1000 };
+    const others = { gapFlicks: 1000, entry: fade, fadeOut: fade, handleInFlicks: 1000, handleOutFlicks: 1000 };
     const mapped: Readonly<Partial<Record<EntityKind, readonly object[]>>> = {
       move: [mappedMove({ curves: { pan: [key] }, marks: [mark] } as unknown as Move, mapping)],
       camera: [mappedCamera(camera as Camera, mapping)],
@@ -196,12 +204,15 @@ describe('whatever changes time', () => {
         mappedPlacement({ ...placement, clip } as never, mapping) ?? {},
         mappedPlacement({ ...placement, motion: { ...walk, facing: 'along' } } as never, mapping) ?? {},
       ],
-      shot: [mappedShot({ sceneStartFlicks: 1000, durationFlicks: 1000 }, mapping, 1)],
+      shot: [mappedShot({ ...SHOT_DEFAULTS, ...shown, ...others, takes: [shown] } as never, mapping, 1)],
+      sequence: [mappedSequence({ handleInFlicks: 1000, handleOutFlicks: 1000 } as never, mapping, 1)],
+      marker: [mappedMarker({ atFlicks: 1000 }, mapping)],
+      sound: [mappedSound({ startFlicks: 1000 }, mapping)],
     };
     for (const [kind, fields] of Object.entries(TIMES)) {
       const values = new Map((mapped[kind as EntityKind] ?? []).flatMap((one) => leavesOf(one, '')));
       for (const field of fields) {
-        const length = field.endsWith('durationFlicks');
+        const length = /(duration|gap|after|handleIn|handleOut)Flicks$/.test(field);
         expect(values.get(field), `${kind}.${field}`).toBe(length ? 3000 : 3007);
       }
     }

@@ -1,6 +1,6 @@
 import type { Lease, Project, Render } from '@arvex/core';
-import { cameraAt, pictureAt } from '@arvex/core';
-import { viewOf, withShutter } from '@arvex/stage/view';
+import { cameraAt, pictureAt, sceneTimeAround } from '@arvex/core';
+import { mixedView, viewOf, withShutter } from '@arvex/stage/view';
 import type { PictureMaker } from './picture-maker';
 import type { RenderTransport } from './transport';
 import { KeeperAway, KeeperRefused } from './transport';
@@ -102,7 +102,7 @@ function namesOf(project: Project, missing: readonly string[]): string {
   return names.length > 0 || missing.length === 0 ? names.join(', ') : missing.join(', ');
 }
 
-/** One frame of the cut as output. @throws Error where no camera is seen. */
+/** One frame of the cut as output; black in a gap. @throws Error where a shot has no camera. */
 async function frameOf(
   { sequenceId, widthPx, heightPx }: Pick<Render, 'sequenceId' | 'widthPx' | 'heightPx'>,
   project: Project,
@@ -111,7 +111,13 @@ async function frameOf(
   samples: number,
 ): Promise<Blob> {
   const picture = pictureAt(project, sequenceId, index);
-  if (!picture?.cameraId) throw new Error(`${picture?.shot.name ?? 'The shot'} has no camera.`);
-  const state = cameraAt(project, picture.cameraId, picture.sceneFlicks);
-  return pictures.png(withShutter(viewOf(state, picture.sceneFlicks), project, state), widthPx, heightPx, samples);
+  if (!picture) throw new Error(`There is no frame ${index + 1} in this cut.`);
+  if (picture.shot && picture.cameraId === null && picture.shot.insideId === null)
+    throw new Error(`${picture.shot.name} has no camera.`);
+  const view = mixedView(picture.layers, picture.shot?.id, (layer) => {
+    const state = cameraAt(project, layer.cameraId, layer.sceneFlicks);
+    const timeAt = (offset: number) => sceneTimeAround(layer, offset);
+    return withShutter(viewOf(state, layer.sceneFlicks), project, state, timeAt);
+  });
+  return pictures.png(view, widthPx, heightPx, samples);
 }

@@ -16,7 +16,7 @@ import {
 } from 'three';
 import type { GrowBoundsTree, StageFiles } from './files';
 import { BodyLibrary } from './files';
-import { installHighlightShoulder, isPlain, SampleAccumulator } from './passes';
+import { installHighlightShoulder, isPlain, PictureMix, SampleAccumulator } from './passes';
 import type { SetPatch } from './patch';
 import { SetScene } from './scene';
 import type { StageView } from './view';
@@ -76,8 +76,11 @@ export class Stage {
   contextLost: ((lost: boolean) => void) | undefined;
   /** What {@link refine} makes finer, sample by sample, over many calls. */
   private readonly resting = new SampleAccumulator();
+  /** The same for each picture that is mixed into it. */
+  private readonly restingOthers: SampleAccumulator[] = [];
   /** What is made at once. Nothing made here disturbs what is being refined. */
   private readonly atOnce = new SampleAccumulator();
+  private readonly mix = new PictureMix();
 
   constructor(
     readonly canvas: OffscreenCanvas,
@@ -113,29 +116,70 @@ export class Stage {
 
   /** Draws one sample through the middle of the lens: the quickest picture, and quicker still where less is asked of it. */
   draw(view: StageView, widthPx: number, heightPx: number, { shadows, lean }: QuickDrawing = WHOLE): void {
+    if (view.mix) {
+      const quickly = (part: StageView) => this.addQuick(part, widthPx, heightPx, { shadows, lean });
+      this.showMixed(view, widthPx, heightPx, (part) => {
+        quickly(part);
+        return this.atOnce;
+      });
+      return;
+    }
     this.prepare(view, widthPx, heightPx, { shadows, lean });
     if (isPlain(view)) {
       aim(this.camera, view);
       this.renderer.setRenderTarget(null);
       this.renderer.render(this.set.scene, this.camera);
     } else {
-      this.atOnce.restart(widthPx, heightPx);
-      aim(this.camera, idealView(view));
-      this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+      this.addQuick(view, widthPx, heightPx, { shadows, lean });
       this.atOnce.show(this.renderer, view);
     }
   }
 
+  /** One sample through the middle of the lens, to be developed. */
+  private addQuick(view: StageView, widthPx: number, heightPx: number, how: QuickDrawing): void {
+    this.prepare(view, widthPx, heightPx, how);
+    this.atOnce.restart(widthPx, heightPx);
+    aim(this.camera, idealView(view));
+    this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+  }
+
+  /** Mixes the pictures of a view: `drawn` draws each of them, by its place among them, and says where it is. */
+  private showMixed(
+    view: StageView,
+    widthPx: number,
+    heightPx: number,
+    drawn: (part: StageView, index: number) => SampleAccumulator,
+  ): void {
+    this.mix.begin(this.renderer, widthPx, heightPx, view.mix?.colour);
+    for (const [index, { view: part, weight }] of partsOf(view).entries()) {
+      if (weight > 0) this.mix.add(this.renderer, drawn(part, index), part, weight);
+    }
+    this.mix.show(this.renderer);
+  }
+
   /** Draws sample `index` of a finer picture, beginning anew at 0, and shows the mean of all so far when `show` is set. */
   refine(view: StageView, widthPx: number, heightPx: number, index: number, show = true): void {
-    this.sample(this.resting, view, widthPx, heightPx, index);
-    if (show) this.resting.show(this.renderer, view);
+    const parts = partsOf(view);
+    for (const [place, part] of parts.entries()) {
+      if (part.weight > 0) this.sample(this.restingAt(place), part.view, widthPx, heightPx, index);
+    }
+    if (!show) return;
+    if (view.mix) this.showMixed(view, widthPx, heightPx, (_part, place) => this.restingAt(place));
+    else this.resting.show(this.renderer, view);
+  }
+
+  private restingAt(place: number): SampleAccumulator {
+    return place === 0 ? this.resting : (this.restingOthers[place - 1] ??= new SampleAccumulator());
   }
 
   /** Draws a picture of so many samples at once, for output. */
   drawFine(view: StageView, widthPx: number, heightPx: number, samples: number): void {
-    for (let index = 0; index < samples; index++) this.sample(this.atOnce, view, widthPx, heightPx, index);
-    this.atOnce.show(this.renderer, view);
+    const drawn = (part: StageView) => {
+      for (let index = 0; index < samples; index++) this.sample(this.atOnce, part, widthPx, heightPx, index);
+      return this.atOnce;
+    };
+    if (view.mix) this.showMixed(view, widthPx, heightPx, drawn);
+    else drawn(view).show(this.renderer, view);
   }
 
   private sample(
@@ -248,7 +292,8 @@ export class Stage {
   dispose(): void {
     this.contextLost = undefined;
     this.set.dispose();
-    this.resting.dispose();
+    for (const one of [this.resting, ...this.restingOthers]) one.dispose();
+    this.mix.dispose();
     this.atOnce.dispose();
     this.renderer.dispose();
     this.renderer.forceContextLoss();
@@ -267,6 +312,11 @@ export class Stage {
     this.set.daylight.skyShown = view.sky;
     this.set.daylight.surround(view.pose.positionM, view.lens.nearM, view.lens.farM);
   }
+}
+
+/** The pictures that a view is made of, with their weights: itself, and what is mixed into it. */
+function partsOf(view: StageView): readonly { readonly view: StageView; readonly weight: number }[] {
+  return [{ view, weight: view.mix?.weight ?? 1 }, ...(view.mix?.others ?? [])];
 }
 
 /** The view of one sample: at its moment of the shutter and its place within the pixel, through its point of the aperture. */

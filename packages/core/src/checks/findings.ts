@@ -2,7 +2,7 @@ import { sceneSpanOf } from '../camera';
 import { possibleTime } from '../light';
 import type { Placement, Project } from '../model';
 import { camerasInOrder, moveOf, sequencesInOrder } from '../model';
-import { cutOf } from '../sequence';
+import { cutOf, stretchesOf } from '../sequence';
 import { guessUnit, placementBox } from '../set';
 import type { Vector } from '../space';
 import { cameraFindings } from './camera-findings';
@@ -53,12 +53,11 @@ function sizeOf(project: Project, placement: Placement): Vector {
 
 /** A move none of whose time is in a shot of its camera plays to nobody. */
 function moveFindings(project: Project): Finding[] {
-  const shots = Object.values(project.shots);
   return camerasInOrder(project).flatMap((camera) => {
-    const own = shots.filter((shot) => shot.cameraId === camera.id);
+    const own = stretchesOf(project, camera.id);
     const [from, to] = sceneSpanOf(moveOf(project, camera.id)) ?? [0, 0];
     if (own.length === 0 || from === to) return [];
-    const seen = own.some((shot) => shot.sceneStartFlicks <= to && shot.sceneStartFlicks + shot.durationFlicks > from);
+    const seen = own.some(({ fromFlicks, toFlicks }) => fromFlicks <= to && toFlicks > from);
     if (seen) return [];
     const message = `No shot of ${camera.name} shows its move`;
     return [

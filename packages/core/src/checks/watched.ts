@@ -2,6 +2,7 @@ import type { CameraState } from '../camera';
 import { cameraAt, sceneSpanOf } from '../camera';
 import type { Camera, Project } from '../model';
 import { moveOf } from '../model';
+import { stretchesOf } from '../sequence';
 import { flicksPerFrame } from '../time';
 
 /** Moments of a camera that are looked at, at most: the ends of each shot, its keys, and evenly between. */
@@ -20,11 +21,11 @@ export function momentsOf(project: Project, camera: Camera): readonly Moment[] {
 
 function timesSeen(project: Project, camera: Camera): number[] {
   const frame = flicksPerFrame(project.head.rate);
-  const shots = Object.values(project.shots).filter(({ cameraId }) => cameraId === camera.id);
+  const shown = stretchesOf(project, camera.id);
   const span = sceneSpanOf(moveOf(project, camera.id));
   const stretches: (readonly [number, number])[] =
-    shots.length > 0
-      ? shots.map(({ sceneStartFlicks: start, durationFlicks }) => [start, start + Math.max(0, durationFlicks - frame)])
+    shown.length > 0
+      ? shown.map(({ fromFlicks, toFlicks }) => [fromFlicks, Math.max(fromFlicks, toFlicks - frame)])
       : [span ?? [0, 0]];
   const each = Math.max(2, Math.floor(MOST_MOMENTS / stretches.length));
   const times = stretches.slice(0, MOST_MOMENTS).flatMap(([from, to]) => {

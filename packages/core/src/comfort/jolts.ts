@@ -1,6 +1,7 @@
 import type { CameraState } from '../camera';
 import { angleBetweenDeg, cameraAt } from '../camera';
 import type { Project } from '../model';
+import { stretchesOf } from '../sequence';
 import type { Vector } from '../space';
 import { combined, difference, distanceBetween, dot, inverseRotation, scaled } from '../space';
 import { flicksPerFrame, framesPerSecond } from '../time';
@@ -67,9 +68,7 @@ export function jolts(project: Project, cameraId: string, { fromFlicks, states, 
     going: GOING.turn,
     limit: limits.joltDps2,
   };
-  const cuts = Object.values(project.shots)
-    .filter((shot) => shot.cameraId === cameraId)
-    .flatMap(({ sceneStartFlicks, durationFlicks }) => [sceneStartFlicks, sceneStartFlicks + durationFlicks]);
+  const cuts = stretchesOf(project, cameraId).flatMap((seen) => [seen.fromFlicks, seen.toFlicks]);
   // What changes at a cut is seen by nobody: the shot begins, or has ended, while the camera goes as it goes.
   const isSeen = ({ fromFrame, toFrame }: ComfortEvent) => {
     const [from, to] = [fromFlicks + (fromFrame - felt) * frame, fromFlicks + (toFrame + felt) * frame];

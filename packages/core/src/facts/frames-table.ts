@@ -3,6 +3,7 @@ import { cameraAt } from '../camera';
 import { shutterOpensS } from '../exposure';
 import type { Project, ShutterOpens } from '../model';
 import { existing } from '../model';
+import type { CutPicture } from '../sequence';
 import { cutOf, pictureAt } from '../sequence';
 import { facingDegAt, placementAt } from '../set';
 import { anglesOf, unwrappedNear } from '../space';
@@ -150,18 +151,25 @@ export function* sequenceRows(project: Project, sequenceId: string, from: number
     if (!picture) continue;
     yield {
       sequence_frame: frame,
-      shot: picture.shot.name,
+      shot: picture.shot?.name ?? null,
       camera: picture.cameraId === null ? null : (project.cameras[picture.cameraId]?.name ?? null),
-      take: null,
+      take: picture.shot?.takeName ?? null,
       scene_seconds: secondsFromFlicks(picture.sceneFlicks),
-      transition: picture.transition,
-      transition_weight: picture.transitionWeight,
+      ...transitionCells(picture),
       ...timeCells(project, frame - firstFrame),
       ...(picture.cameraId === null
         ? NO_STATE
         : stateCells(cameraAt(project, picture.cameraId, picture.sceneFlicks), project.head.shutterOpens)),
     };
   }
+}
+
+/** How the frame is mixed, and how much of it is the row's camera. */
+function transitionCells({ layers, shot }: CutPicture): FrameRow {
+  const own = layers.find((layer) => layer.kind === 'camera' && layer.shot.id === shot?.id);
+  const isFade = layers.some(({ kind }) => kind === 'colour');
+  const transition = layers.length < 2 ? 'cut' : isFade ? 'fade' : 'dissolve';
+  return { transition, transition_weight: layers.length < 2 ? 1 : (own?.weight ?? 0) };
 }
 
 /** Columns of a placement's table, in their order. */

@@ -45,6 +45,17 @@ export const pictureFileSchema = z.object({
 
 export type PictureFile = z.infer<typeof pictureFileSchema>;
 
-export const assetFileSchema = z.discriminatedUnion('kind', [geometryFileSchema, pictureFileSchema]);
+/** What a file of sound is. */
+const soundFileSchema = z.object({
+  kind: z.literal('sound'),
+  hash,
+  bytes: z.number().int().positive(),
+  durationS: z.number().positive(),
+  mediaType: z.enum(['audio/wav', 'audio/mpeg', 'audio/mp4', 'audio/aac', 'audio/flac', 'audio/ogg']),
+});
+
+export type SoundFile = z.infer<typeof soundFileSchema>;
+
+export const assetFileSchema = z.discriminatedUnion('kind', [geometryFileSchema, pictureFileSchema, soundFileSchema]);
 
 export type AssetFile = z.infer<typeof assetFileSchema>;

@@ -129,6 +129,8 @@ const cameraSchema = z.object({
   references: z.array(referenceSchema).max(20),
   /** Where a head carries the entrance pupil from its pan axis: to the right, up, and back, millimetres. Turning then moves it. */
   headOffsetMm: headOffset.default([0, 0, 0]),
+  /** Taken out of the work, with all it has: a shot of it is named among what is to be mended. */
+  disabled: z.boolean().default(false),
 });
 
 export type Camera = z.infer<typeof cameraSchema>;
@@ -171,6 +173,7 @@ export const CAMERA_DEFAULTS: Omit<Camera, 'id' | 'revision' | 'number' | 'name'
   own: [],
   references: [],
   headOffsetMm: [0, 0, 0],
+  disabled: false,
 };
 
 export const cameraKind = { table: 'cameras', schema: cameraSchema, references: {} } as const;

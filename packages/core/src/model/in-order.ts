@@ -2,6 +2,7 @@ import type { KitLens } from '../optics';
 import { STANDARD_LENSES } from '../optics';
 import type { Camera } from './camera';
 import type { LightGroup } from './light-group';
+import type { Marker } from './marker';
 import type { Move } from './move';
 import { compareOrder } from './order';
 import type { Placement } from './placement';
@@ -9,6 +10,7 @@ import type { Project } from './project';
 import type { Sequence } from './sequence';
 import type { SetEntity } from './set';
 import type { Shot } from './shot';
+import type { Sound } from './sound';
 
 const movesByCamera = new WeakMap<Project['moves'], Map<string, Move>>();
 
@@ -82,9 +84,35 @@ export function sequencesInOrder(project: Project): Sequence[] {
   return Object.values(project.sequences).sort((a, b) => a.name.localeCompare(b.name) || a.id.localeCompare(b.id));
 }
 
-/** Shots of a sequence in their order. */
-export function shotsInOrder(project: Project, sequenceId: string): Shot[] {
-  return Object.values(project.shots)
-    .filter((shot) => shot.sequenceId === sequenceId)
-    .sort(compareOrder);
+const shotsBySequence = new WeakMap<Project['shots'], Map<string, readonly Shot[]>>();
+
+/** Shots of a sequence in their order. Sorted once for each state of the shots. */
+export function shotsInOrder({ shots }: Pick<Project, 'shots'>, sequenceId: string): readonly Shot[] {
+  let sequences = shotsBySequence.get(shots);
+  if (!sequences) {
+    const found = new Map<string, Shot[]>();
+    for (const shot of Object.values(shots)) {
+      const own = found.get(shot.sequenceId);
+      if (own) own.push(shot);
+      else found.set(shot.sequenceId, [shot]);
+    }
+    for (const own of found.values()) own.sort(compareOrder);
+    sequences = found;
+    shotsBySequence.set(shots, sequences);
+  }
+  return sequences.get(sequenceId) ?? [];
+}
+
+/** Markers of a sequence in time. */
+export function markersInOrder({ markers }: Pick<Project, 'markers'>, sequenceId: string): Marker[] {
+  return Object.values(markers)
+    .filter((marker) => marker.sequenceId === sequenceId)
+    .sort((a, b) => a.atFlicks - b.atFlicks || a.id.localeCompare(b.id));
+}
+
+/** Pieces of sound of a sequence, by lane and in time. */
+export function soundsInOrder({ sounds }: Pick<Project, 'sounds'>, sequenceId: string): Sound[] {
+  return Object.values(sounds)
+    .filter((sound) => sound.sequenceId === sequenceId)
+    .sort((a, b) => a.lane - b.lane || a.startFlicks - b.startFlicks || a.id.localeCompare(b.id));
 }

@@ -1,5 +1,6 @@
 import { CoreError } from '../error';
 import type { Operation } from './change';
+import { shotsInOrder } from './in-order';
 import type { Entity, EntityKind, TableKind, KINDS } from './kinds';
 import { referencesOf, TABLE_KINDS } from './kinds';
 import type { Project } from './project';
@@ -8,8 +9,8 @@ import { entityIn, tableOf } from './project';
 type Touched = Pick<Operation, 'kind' | 'id'>;
 
 /**
- * What holds in every project, looked at where a change touched it: what is referred to is there, nothing carries itself, a
- * camera has one move, no two shots of a sequence stand at one place of its order.
+ * What holds in every project, looked at where a change touched it: what is referred to is there, nothing carries itself, no
+ * sequence lies inside itself, a camera has one move, no two shots of a sequence stand at one place of its order.
  * @throws CoreError `broken-rule` that says what would not hold.
  */
 export function mustHold(project: Project, touched: readonly Touched[]): void {
@@ -22,6 +23,7 @@ export function mustHold(project: Project, touched: readonly Touched[]): void {
     }
     mustReferInside(project, kind, entity);
     if (kind === 'placement') mustNotCarryItself(project, id);
+    if (kind === 'shot') mustNotHoldItself(project, id);
   }
   mustNotBeReferredTo(project, gone);
   mustBeAlone(project, touched, 'move', ({ cameraId }) => cameraId, 'A camera has one move.');
@@ -55,6 +57,28 @@ function mustNotCarryItself(project: Project, placementId: string): void {
       );
     }
     passed.add(id);
+  }
+}
+
+/** A sequence that a shot shows does not, however deep, show the sequence that the shot is in. */
+function mustNotHoldItself(project: Project, shotId: string): void {
+  const shot = project.shots[shotId];
+  if (!shot?.insideId) return;
+  const open = [shot.insideId];
+  const passed = new Set<string>();
+  for (let id = open.pop(); id !== undefined; id = open.pop()) {
+    if (id === shot.sequenceId) {
+      const [inside, own] = [project.sequences[shot.insideId], project.sequences[shot.sequenceId]];
+      const names = `"${inside?.name ?? ''}" holds "${own?.name ?? ''}"`;
+      throw new CoreError(
+        'broken-rule',
+        `${names}: a sequence cannot be inside itself. Choose another one.`,
+        'insideId',
+      );
+    }
+    if (passed.has(id)) continue;
+    passed.add(id);
+    for (const one of shotsInOrder(project, id)) if (one.insideId) open.push(one.insideId);
   }
 }
 

@@ -4,11 +4,13 @@ import { cameraKind } from './camera';
 import { headKind } from './head';
 import { lensKitKind } from './lens-kit';
 import { lightGroupKind } from './light-group';
+import { markerKind } from './marker';
 import { moveKind } from './move';
 import { placementKind } from './placement';
 import { sequenceKind } from './sequence';
 import { setKind } from './set';
 import { shotKind } from './shot';
+import { soundKind } from './sound';
 
 /**
  * Every kind of entity, what is referred to before what refers to it: the one table from which entity types, {@link Project},
@@ -26,6 +28,8 @@ export const KINDS = {
   move: moveKind,
   sequence: sequenceKind,
   shot: shotKind,
+  marker: markerKind,
+  sound: soundKind,
 } as const;
 
 export type EntityKind = keyof typeof KINDS;

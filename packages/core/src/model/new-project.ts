@@ -3,6 +3,7 @@ import { FORM } from './form';
 import { HEAD_DEFAULTS } from './head';
 import type { Project } from './project';
 import { emptyTables } from './project';
+import { SEQUENCE_DEFAULTS } from './sequence';
 import { SET_DEFAULTS } from './set';
 
 /** A project with an empty set and an empty sequence. Ids come from outside: the core has no randomness. */
@@ -15,6 +16,6 @@ export function newProject(ids: { project: string; set: string; sequence: string
     measured: {},
     ...emptyTables(),
     sets: { [ids.set]: { id: ids.set, revision, ...SET_DEFAULTS } },
-    sequences: { [ids.sequence]: { id: ids.sequence, revision, name: 'Sequence' } },
+    sequences: { [ids.sequence]: { id: ids.sequence, revision, name: 'Sequence', ...SEQUENCE_DEFAULTS } },
   };
 }

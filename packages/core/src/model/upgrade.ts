@@ -5,6 +5,8 @@ import { FORM } from './form';
 import { telling } from './order';
 import type { Project } from './project';
 import { projectSchema } from './project';
+import { SEQUENCE_DEFAULTS } from './sequence';
+import { SHOT_DEFAULTS } from './shot';
 
 /** Anything that was read from JSON. */
 type Json = Record<string, unknown>;
@@ -16,7 +18,10 @@ interface Upgrade {
 }
 
 /** From form 1 to 2, from 2 to 3 …: never edited once they have run anywhere. */
-const UPGRADES: readonly Upgrade[] = [{ project: projectTo2, change: changeTo2 }];
+const UPGRADES: readonly Upgrade[] = [
+  { project: projectTo2, change: changeTo2 },
+  { project: projectTo3, change: changeTo3 },
+];
 
 /**
  * A project as it was stored or sent in any form up to the present one, whole and checked. Without a form it is of the first.
@@ -144,6 +149,30 @@ function shotsTo2(shots: Readonly<Record<string, Json>>): Json {
       return [id, { ...shot, order: same > 1 ? `${order}0${String(same).padStart(6, '0')}1` : order }];
     }),
   );
+}
+
+/** Shots have takes, speeds and transitions, sequences handles and limits; there are markers and sound. */
+function projectTo3(project: Json): Json {
+  const filled = (table: string, defaults: object) =>
+    mapped(project[table] as Record<string, Json>, (entity) => ({ ...defaults, ...entity }));
+  return {
+    ...project,
+    form: 3,
+    shots: filled('shots', SHOT_DEFAULTS),
+    sequences: filled('sequences', SEQUENCE_DEFAULTS),
+    markers: {},
+    sounds: {},
+  };
+}
+
+function changeTo3(change: Json): Json {
+  const defaults: Readonly<Record<string, object>> = { shot: SHOT_DEFAULTS, sequence: SEQUENCE_DEFAULTS };
+  const operations = (change['operations'] as readonly Json[]).map((operation) =>
+    operation['op'] === 'create'
+      ? { ...operation, fields: { ...defaults[String(operation['kind'])], ...(operation['fields'] as Json) } }
+      : operation,
+  );
+  return { ...change, form: 3, operations };
 }
 
 function mapped(table: Readonly<Record<string, Json>>, next: (entity: Json) => Json): Json {

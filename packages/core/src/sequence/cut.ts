@@ -1,13 +1,18 @@
-import { sceneAt, sceneSpanOf } from '../camera';
 import type { Project, Shot } from '../model';
 import { shotsInOrder } from '../model';
-import { flicksAtFrame, flicksPerFrame, framesInFlicks } from '../time';
+import { framesInFlicks } from '../time';
+import { sceneGoneBy } from './speed';
 
 /** A shot in its place in the cut: frames are counted from 0 at the sequence's start. */
 export interface CutShot {
   readonly shot: Shot;
+  readonly index: number;
   readonly startFrame: number;
   readonly frameCount: number;
+  /** Frames before it at which nothing is seen. */
+  readonly gapFrames: number;
+  /** Scene time of its first frame: its own, or where the shot before it ends. */
+  readonly sceneStartFlicks: number;
 }
 
 /** A sequence laid out: its shots one after another. */
@@ -19,87 +24,49 @@ export interface Cut {
 const cuts = new WeakMap<Project['shots'], Map<string, Cut>>();
 
 /** The cut of a sequence at the project's rate. Computed once for each state of the shots. */
-export function cutOf(project: Project, sequenceId: string): Cut {
-  const key = `${sequenceId} ${project.head.rate.frames}/${project.head.rate.seconds}`;
-  const known = cuts.get(project.shots) ?? new Map<string, Cut>();
-  const found = known.get(key);
-  if (found) return found;
-  const shots: CutShot[] = [];
-  let startFrame = 0;
-  for (const shot of shotsInOrder(project, sequenceId)) {
-    const frameCount = Math.max(1, framesInFlicks(shot.durationFlicks, project.head.rate));
-    shots.push({ shot, startFrame, frameCount });
-    startFrame += frameCount;
-  }
-  const cut = { shots, frameCount: startFrame };
-  cuts.set(project.shots, known.set(key, cut));
+export function cutOf({ shots, head }: Pick<Project, 'shots' | 'head'>, sequenceId: string): Cut {
+  const key = `${sequenceId} ${head.rate.frames}/${head.rate.seconds}`;
+  let known = cuts.get(shots);
+  if (!known) cuts.set(shots, (known = new Map<string, Cut>()));
+  let cut = known.get(key);
+  if (!cut) known.set(key, (cut = laidOut(shotsInOrder({ shots }, sequenceId), head.rate)));
   return cut;
 }
 
-/** What is seen at one frame of the cut. */
-export interface SequencePicture {
-  readonly shot: Shot;
-  /** Counted from 0 within the shot. */
-  readonly shotFrame: number;
-  /** `null` when the shot has no camera. */
-  readonly cameraId: string | null;
-  /** Scene time at which the camera and the subjects are seen, flicks. */
-  readonly sceneFlicks: number;
-  readonly transition: 'cut';
-  readonly transitionWeight: number;
+function laidOut(shots: readonly Shot[], rate: Project['head']['rate']): Cut {
+  const placed: CutShot[] = [];
+  let frame = 0;
+  for (const [index, shot] of shots.entries()) {
+    const gapFrames = framesInFlicks(shot.gapFlicks, rate);
+    const frameCount = Math.max(1, framesInFlicks(shot.durationFlicks, rate));
+    const startFrame = frame + gapFrames;
+    const before = placed.at(-1);
+    const sceneStartFlicks = before && goesOn(before.shot, shot) ? sceneEndOf(before) : shot.sceneStartFlicks;
+    placed.push({ shot, index, startFrame, frameCount, gapFrames, sceneStartFlicks });
+    frame = startFrame + frameCount;
+  }
+  return { shots: placed, frameCount: frame };
 }
 
-/**
- * What is seen at a frame of the cut, counted from 0; `undefined` outside it. O(log shots).
- * The first frame of a shot is the first that shows its camera: nothing is interpolated across a cut.
- */
-export function pictureAt(project: Project, sequenceId: string, frame: number): SequencePicture | undefined {
-  const { shots, frameCount } = cutOf(project, sequenceId);
+/** Whether a shot goes on with the action of the one before it. What lies inside another sequence has that one's time. */
+function goesOn(before: Shot, shot: Shot): boolean {
+  return shot.continues && before.insideId === null && shot.insideId === null;
+}
+
+/** Scene time at which a shot ends: of the frame that would come next, flicks. */
+export function sceneEndOf({ shot, sceneStartFlicks }: Pick<CutShot, 'shot' | 'sceneStartFlicks'>): number {
+  return sceneStartFlicks + Math.round(sceneGoneBy(shot.retime, shot.durationFlicks));
+}
+
+/** The shot of a cut that has a frame, or the gap before which it is; `undefined` outside. O(log shots). */
+export function shotAtFrame({ shots, frameCount }: Cut, frame: number): CutShot | undefined {
   if (!(frame >= 0 && frame < frameCount)) return undefined;
-  let low = 0;
-  let high = shots.length - 1;
+  let [low, high] = [0, shots.length - 1];
   while (low < high) {
     const middle = (low + high + 1) >>> 1;
-    if ((shots[middle] as CutShot).startFrame <= frame) low = middle;
+    const { startFrame, gapFrames } = shots[middle] as CutShot;
+    if (startFrame - gapFrames <= frame) low = middle;
     else high = middle - 1;
   }
-  const { shot, startFrame } = shots[low] as CutShot;
-  const shotFrame = Math.floor(frame) - startFrame;
-  return {
-    shot,
-    shotFrame,
-    cameraId: shot.cameraId,
-    sceneFlicks: shot.sceneStartFlicks + flicksAtFrame(shotFrame, project.head.rate),
-    transition: 'cut',
-    transitionWeight: 1,
-  };
-}
-
-/** Frame of the cut (from 0) at which a camera is seen at a scene time; `undefined` when the cut never shows that. */
-export function frameSeeing(
-  project: Project,
-  sequenceId: string,
-  cameraId: string,
-  sceneFlicks: number,
-): number | undefined {
-  const perFrame = flicksPerFrame(project.head.rate);
-  for (const { shot, startFrame, frameCount } of cutOf(project, sequenceId).shots) {
-    const inside = Math.floor((sceneFlicks - shot.sceneStartFlicks) / perFrame);
-    if (shot.cameraId === cameraId && inside >= 0 && inside < frameCount) return startFrame + inside;
-  }
-  return undefined;
-}
-
-/** End of what the project uses of scene time, flicks: a frame past the last key or mark of a camera, or the end of the last shot. */
-export function sceneEndFlicks(project: Project): number {
-  let end = 0;
-  for (const shot of Object.values(project.shots)) end = Math.max(end, shot.sceneStartFlicks + shot.durationFlicks);
-  for (const move of Object.values(project.moves)) {
-    const last = sceneSpanOf(move)?.[1];
-    if (last !== undefined) end = Math.max(end, last + flicksPerFrame(project.head.rate));
-    for (const mark of move.marks) {
-      end = Math.max(end, (sceneAt(move, mark.atFlicks) ?? 0) + flicksPerFrame(project.head.rate));
-    }
-  }
-  return end;
+  return shots[low];
 }

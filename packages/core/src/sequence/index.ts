@@ -1,1 +1,6 @@
 export * from './cut';
+export * from './handles';
+export * from './picture-at';
+export * from './shot-time';
+export * from './speed';
+export * from './transitions';

@@ -3,6 +3,7 @@ import type { IUniform, Texture } from 'three';
 import { Vector2, Vector4 } from 'three';
 import type { StageView } from '../view';
 import { FALSE_COLOURS, idealView } from '../view';
+import { SHOULDER_BODY } from './highlight-shoulder';
 
 const COUNT = FALSE_COLOURS.length;
 
@@ -13,7 +14,10 @@ const DISPLAYS = { picture: 0, stops: 1, zebra: 2 } as const;
 
 const NEWTON_STEPS = 6;
 
-/** Turns summed samples into the picture: distortion, edge darkening, the chosen display, what is sharp. */
+/**
+ * Turns summed samples into the picture: distortion, edge darkening, the chosen display, what is sharp. What is to be mixed stays linear
+ * and gets its weight.
+ */
 export const DEVELOPING_FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
   uniform sampler2D depth;
@@ -21,7 +25,8 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
   uniform vec2 shift, clip, sharp, bars;
   uniform vec4 window, ideal;
   uniform int display;
-  uniform bool parallel, marking;
+  uniform bool parallel, marking, encoded;
+  uniform float weight;
   varying vec2 place;
 
   /* What distorted coordinates are multiplied with to undo distortion, as the core does it. */
@@ -33,6 +38,19 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
     float r = min(wanted, fold * 0.999);
     for (int i = 0; i < ${NEWTON_STEPS}; i++) r -= (r * (1.0 + k1 * r * r) - wanted) / (1.0 + 3.0 * k1 * r * r);
     return r / wanted;
+  }
+
+  vec3 response(vec3 color) {
+    ${SHOULDER_BODY}
+  }
+
+  /* A display value as light, the inverse of the transfer function. */
+  vec3 asLight(vec3 shown) {
+    return mix(pow((shown + 0.055) / 1.055, vec3(2.4)), shown / 12.92, vec3(lessThanEqual(shown, vec3(0.04045))));
+  }
+
+  vec4 finished(vec4 shown) {
+    return encoded ? shown : vec4(asLight(shown.rgb), shown.a) * weight;
   }
 
   vec3 falseColour(float stops) {
@@ -47,7 +65,7 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
   void main() {
     vec2 film = mix(window.xy, window.zw, place);
     if (abs(film.x) > bars.x || abs(film.y) > bars.y) {
-      gl_FragColor = vec4(0.0, 0.0, 0.0, 1.0);
+      gl_FragColor = finished(vec4(0.0, 0.0, 0.0, 1.0));
       return;
     }
     vec2 axis = film + shift;
@@ -58,12 +76,10 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
     light.rgb *= exp2(-edgeStops * away * away);
     float value = dot(light.rgb, vec3(${LUMINANCE_WEIGHTS.join(', ')})) / clipping;
     if (display == ${DISPLAYS.stops}) {
-      gl_FragColor = vec4(falseColour(log2(max(value, 1.0e-6) / ${MID_TONE.toFixed(6)})) , 1.0);
+      gl_FragColor = finished(vec4(falseColour(log2(max(value, 1.0e-6) / ${MID_TONE.toFixed(6)})) , 1.0));
       return;
     }
-    gl_FragColor = light;
-    #include <tonemapping_fragment>
-    #include <colorspace_fragment>
+    gl_FragColor = sRGBTransferOETF(vec4(response(light.rgb / clipping), light.a));
     if (display == ${DISPLAYS.zebra} && max(light.r, max(light.g, light.b)) / clipping >= zebraLevel) {
       float stripe = step(0.5, fract((place.x * 16.0 / 9.0 + place.y) * heightPx / 14.0));
       gl_FragColor.rgb = mix(gl_FragColor.rgb, vec3(0.93, 0.42, 0.37), stripe * 0.85);
@@ -78,6 +94,7 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
       // What is sharp keeps its colours under a wash of iris; the rest pales.
       gl_FragColor.rgb = inside ? mix(gl_FragColor.rgb, vec3(0.64, 0.65, 1.0), 0.28) : vec3(grey) * 0.55;
     }
+    gl_FragColor = finished(gl_FragColor);
   }`;
 
 /** The uniforms of {@link DEVELOPING_FRAGMENT}, set for a view. */
@@ -105,6 +122,8 @@ export class Developing {
       display: { value: 0 },
       parallel: { value: false },
       marking: { value: false },
+      encoded: { value: true },
+      weight: { value: 1 },
     };
   }
 
@@ -129,6 +148,12 @@ export class Developing {
     (this.uniforms['bars']?.value as Vector2).set(view.bars?.halfWidthMm ?? 1e9, view.bars?.halfHeightMm ?? 1e9);
     (this.uniforms['window']?.value as Vector4).set(window.leftMm, window.bottomMm, window.rightMm, window.topMm);
     (this.uniforms['ideal']?.value as Vector4).set(ideal.leftMm, ideal.bottomMm, ideal.rightMm, ideal.topMm);
+  }
+
+  /** What comes out: for the screen, or linear light of so much weight to be mixed. */
+  setOutput(weight: number | 'shown'): void {
+    this.put('encoded', weight === 'shown');
+    this.put('weight', weight === 'shown' ? 1 : weight);
   }
 
   private put(name: string, value: unknown): void {

@@ -1,3 +1,4 @@
 export * from './developing';
 export * from './highlight-shoulder';
-export * from './sample-accumulator';
+export * from './picture-mix';
+export { SampleAccumulator } from './sample-accumulator';

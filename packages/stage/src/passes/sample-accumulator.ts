@@ -24,6 +24,15 @@ const VERTEX = /* glsl */ `
     gl_Position = vec4(position.xy, 0.0, 1.0);
   }`;
 
+/** What is drawn is added to what is there. */
+export const ADDED = {
+  transparent: true,
+  blending: CustomBlending,
+  blendEquation: AddEquation,
+  blendSrc: OneFactor,
+  blendDst: OneFactor,
+} as const;
+
 /** Adds up samples of a picture in linear light, so that edges, focus and motion come out smooth, and develops the sum. */
 export class SampleAccumulator {
   // Full floats: a lamp of a million cd/m² is still that bright in a blurred disc.
@@ -47,12 +56,8 @@ export class SampleAccumulator {
         new ShaderMaterial({
           depthTest: false,
           depthWrite: false,
-          transparent: true,
           toneMapped: false,
-          blending: CustomBlending,
-          blendEquation: AddEquation,
-          blendSrc: OneFactor,
-          blendDst: OneFactor,
+          ...ADDED,
           uniforms: { picture: { value: this.sample.texture } },
           vertexShader: VERTEX,
           fragmentShader: /* glsl */ `
@@ -67,6 +72,8 @@ export class SampleAccumulator {
         new ShaderMaterial({
           depthTest: false,
           depthWrite: false,
+          toneMapped: false,
+          ...ADDED,
           uniforms: this.developing.uniforms,
           vertexShader: VERTEX,
           fragmentShader: DEVELOPING_FRAGMENT,
@@ -98,8 +105,20 @@ export class SampleAccumulator {
   /** Puts the mean of the samples on the canvas, bent, darkened and coloured as the view asks. */
   show(renderer: WebGLRenderer, view: StageView): void {
     this.developing.set(view, this.count, this.sum.height);
+    this.developing.setOutput('shown');
     renderer.setRenderTarget(null);
     renderer.render(this.showing, this.camera);
+  }
+
+  /** Adds the same with so much weight, in linear light, to what stands in a target. */
+  showInto(renderer: WebGLRenderer, view: StageView, target: WebGLRenderTarget, weight: number): void {
+    this.developing.set(view, this.count, this.sum.height);
+    this.developing.setOutput(weight);
+    renderer.setRenderTarget(target);
+    renderer.autoClear = false;
+    renderer.render(this.showing, this.camera);
+    renderer.autoClear = true;
+    renderer.setRenderTarget(null);
   }
 
   /** Light of each pixel, linear RGBA in cd/m², mean of the samples, rows from the top. The size is that of the last {@link restart}. */

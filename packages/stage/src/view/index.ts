@@ -1,5 +1,6 @@
 export * from './false-colours';
 export * from './light-pattern';
+export * from './mixed-view';
 export * from './sample-pattern';
 export * from './shutter';
 export * from './view';

@@ -10,12 +10,19 @@ const MOMENTS = 16;
  * The view with the motion blur of its shutter: open from the frame's own time on for as long as its angle says, so it ends before the
  * next frame and never reaches over a cut; or about the frame's time, where the project says so. Nothing changes where neither the
  * camera nor the set moves.
+ * @param sceneTimeAt scene time so many flicks from the frame's: of a shot that is retimed, another than its own time. As it happens when
+ *   not given.
  */
-export function withShutter(view: StageView, project: Project, state: CameraState): StageView {
+export function withShutter(
+  view: StageView,
+  project: Project,
+  state: CameraState,
+  sceneTimeAt: (offsetFlicks: number) => number = (offset) => view.atFlicks + Math.round(offset),
+): StageView {
   const open = state.exposure.shutterSeconds * FLICKS_PER_SECOND;
   const opens = shutterOpensS(state.exposure.shutterSeconds, project.head.shutterOpens) * FLICKS_PER_SECOND;
   const shutter = Array.from({ length: MOMENTS }, (_, i): ShutterMoment => {
-    const atFlicks = view.atFlicks + Math.round(opens + (open * (i + 0.5)) / MOMENTS);
+    const atFlicks = sceneTimeAt(opens + (open * (i + 0.5)) / MOMENTS);
     const { positionM, quaternion, ...then } = cameraAt(project, state.cameraId, atFlicks);
     return { pose: { positionM, quaternion }, lens: projectedLens({ ...then, positionM, quaternion }), atFlicks };
   });

@@ -41,6 +41,19 @@ export interface ShutterMoment {
   readonly atFlicks: number;
 }
 
+/** A colour of so much weight, sRGB as six hexadecimal digits. */
+export interface MixedColour {
+  readonly hex: string;
+  readonly weight: number;
+}
+
+/** What a picture is mixed with, in linear light: its own weight, other pictures, a colour. All weights come to 1. */
+export interface Mixture {
+  readonly weight: number;
+  readonly others: readonly { readonly view: StageView; readonly weight: number }[];
+  readonly colour: MixedColour | undefined;
+}
+
 /** Everything that decides a picture of the set beside the set itself. */
 export interface StageView {
   readonly pose: ProjectedPose;
@@ -65,6 +78,8 @@ export interface StageView {
   readonly bars: { readonly halfWidthMm: number; readonly halfHeightMm: number } | undefined;
   /** Moments over which the shutter is open, evenly spaced; none gives no motion blur. */
   readonly shutter: readonly ShutterMoment[];
+  /** In a dissolve or a fade. What is measured of a view is measured without it. */
+  readonly mix?: Mixture;
 }
 
 const PLAIN: Display = { kind: 'picture' };

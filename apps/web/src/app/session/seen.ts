@@ -1,4 +1,4 @@
-import type { Camera, ChannelValues, Project, ProjectHead, Shot } from '@arvex/core';
+import type { Camera, ChannelValues, PictureLayer, Project, ProjectHead, Shot } from '@arvex/core';
 import { flicksAtFrame, pictureAt, timecodeAtFrame } from '@arvex/core';
 
 /** What the playhead stands on: the cut, or one camera alone on scene time. */
@@ -15,6 +15,8 @@ export interface Seen {
   /** `undefined` outside the cut, or in a shot without a camera. */
   readonly cameraId: string | undefined;
   readonly sceneFlicks: number;
+  /** What is mixed at this frame of the cut; nothing where one camera is looked through alone. */
+  readonly layers: readonly PictureLayer[];
 }
 
 /** What is seen at a frame of the cut, or of one camera. */
@@ -29,7 +31,7 @@ export function seenAt(
   const shared = { mode, frame, frameNumber: firstFrame + frame, timecode: timecodeAtFrame(frame, rate) };
   if (mode === 'camera') {
     const known = cameraId !== undefined && project.cameras[cameraId] ? cameraId : undefined;
-    return { ...shared, shot: undefined, cameraId: known, sceneFlicks: flicksAtFrame(frame, rate) };
+    return { ...shared, shot: undefined, cameraId: known, sceneFlicks: flicksAtFrame(frame, rate), layers: [] };
   }
   const picture = pictureAt(project, sequenceId, frame);
   return {
@@ -37,6 +39,7 @@ export function seenAt(
     shot: picture?.shot,
     cameraId: picture?.cameraId ?? undefined,
     sceneFlicks: picture?.sceneFlicks ?? flicksAtFrame(frame, rate),
+    layers: picture?.layers ?? [],
   };
 }
 

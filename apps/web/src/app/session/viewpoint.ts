@@ -84,9 +84,14 @@ export class Viewpoint {
 
   /** The state of the camera that is seen at some place of the playhead; `played` as it is seen while playing, by default as it is now. */
   stateSeen(seen: Seen, played = this.playhead.playing()): CameraState | undefined {
+    return seen.cameraId === undefined ? undefined : this.stateThen(seen.cameraId, seen.sceneFlicks, played);
+  }
+
+  /** The same of any camera at any scene time; nothing where there is no such camera. */
+  stateThen(cameraId: string, sceneFlicks: number, played: boolean): CameraState | undefined {
     const project = this.drawnProject();
-    if (!project || seen.cameraId === undefined) return undefined;
-    return cameraAt(project, seen.cameraId, seen.sceneFlicks, this.override(seen.cameraId, played));
+    if (!project?.cameras[cameraId]) return undefined;
+    return cameraAt(project, cameraId, sceneFlicks, this.override(cameraId, played));
   }
 
   /** State of any camera at the playhead's scene time, as it is shown beside the picture. */

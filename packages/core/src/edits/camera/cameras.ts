@@ -137,12 +137,19 @@ export function reorderCamera(project: Project, cameraId: string, toIndex: numbe
 /** Takes a camera out, with its move; its shots stay, without a camera, and the checks will say so. */
 export function deleteCamera(project: Project, cameraId: string): Edit {
   const { name } = existing(project, 'camera', cameraId);
-  const shots = Object.values(project.shots).filter((shot) => shot.cameraId === cameraId);
+  const shots = Object.values(project.shots).filter(
+    (shot) => shot.cameraId === cameraId || shot.takes.some((take) => take.cameraId === cameraId),
+  );
+  const lost = <T extends { readonly cameraId: string | null }>(one: T): T =>
+    one.cameraId === cameraId ? { ...one, cameraId: null, lostCamera: name } : one;
   const move = moveOf(project, cameraId);
   return {
     name: `Delete camera ${name}`,
     operations: [
-      ...shots.map((shot) => patching(project, 'shot', shot.id, { cameraId: null })),
+      ...shots.map((shot) => {
+        const { cameraId: left, lostCamera, takes } = lost({ ...shot, takes: shot.takes.map(lost) });
+        return patching(project, 'shot', shot.id, { cameraId: left, lostCamera, takes });
+      }),
       ...(move ? [deletion(project, 'move', move.id)] : []),
       deletion(project, 'camera', cameraId),
     ],

@@ -1,6 +1,17 @@
 import type { Curve, KeyMapping } from '../../curve';
 import { mappedCurve, mirrored } from '../../curve';
-import type { Camera, EntityKind, Move, Placement, PlacementMotion, Shot } from '../../model';
+import type {
+  Camera,
+  EntityKind,
+  Marker,
+  Move,
+  Placement,
+  PlacementMotion,
+  Sequence,
+  Shot,
+  Showing,
+  Sound,
+} from '../../model';
 import { FLICKS_PER_SECOND } from '../../time';
 
 /** Another time for each time: scaled about one, then shifted. Flicks; a scale is above 0. */
@@ -14,7 +25,26 @@ export const TIMES: Readonly<Partial<Record<EntityKind, readonly string[]>>> = {
   move: ['curves.atFlicks', 'marks.atFlicks', 'marks.leftOutKeys.atFlicks'],
   camera: ['focus.racks.startFlicks', 'focus.racks.durationFlicks', 'handheld.fromFlicks', 'handheld.toFlicks'],
   placement: ['motion.curves.atFlicks', 'motion.startFlicks', 'clip.startFlicks'],
-  shot: ['sceneStartFlicks', 'durationFlicks'],
+  shot: [
+    'sceneStartFlicks',
+    'durationFlicks',
+    'retime.ramp.afterFlicks',
+    'retime.holds.afterFlicks',
+    'retime.holds.durationFlicks',
+    'gapFlicks',
+    'entry.durationFlicks',
+    'fadeOut.durationFlicks',
+    'handleInFlicks',
+    'handleOutFlicks',
+    'takes.sceneStartFlicks',
+    'takes.durationFlicks',
+    'takes.retime.ramp.afterFlicks',
+    'takes.retime.holds.afterFlicks',
+    'takes.retime.holds.durationFlicks',
+  ],
+  sequence: ['handleInFlicks', 'handleOutFlicks'],
+  marker: ['atFlicks'],
+  sound: ['startFlicks'],
 };
 
 /** A time as a mapping puts it. */
@@ -144,18 +174,67 @@ export function mappedPlacement({ motion, clip }: Placement, mapping: TimeMappin
 }
 
 /**
- * When a shot begins in its scene and how long it lasts, in another time and on whole frames. Both its ends are rounded, so
- * shots that met still meet; it lasts a frame at least.
+ * When a shot begins in its scene, how long it lasts and all its other times, in another time and on whole frames. Both its ends are
+ * rounded, so shots that met still meet; it lasts a frame at least.
  */
-export function mappedShot(
-  { sceneStartFlicks, durationFlicks }: Pick<Shot, 'sceneStartFlicks' | 'durationFlicks'>,
+export function mappedShot(shot: Shot, mapping: TimeMapping, frameFlicks: number): Partial<Shot> {
+  const length = lengthIn(mapping, frameFlicks);
+  const orNone = (flicks: number | null) => (flicks === null ? null : length(flicks));
+  return {
+    ...mappedShowing(shot, mapping, frameFlicks),
+    gapFlicks: length(shot.gapFlicks),
+    entry: shot.entry.kind === 'cut' ? shot.entry : mappedFade(shot.entry, length),
+    fadeOut: shot.fadeOut && mappedFade(shot.fadeOut, length),
+    handleInFlicks: orNone(shot.handleInFlicks),
+    handleOutFlicks: orNone(shot.handleOutFlicks),
+    takes: shot.takes.map((take) => ({ ...take, ...mappedShowing(take, mapping, frameFlicks) })),
+  };
+}
+
+/** Handles of a sequence in another time. */
+export function mappedSequence(sequence: Sequence, mapping: TimeMapping, frameFlicks: number): Partial<Sequence> {
+  const length = lengthIn(mapping, frameFlicks);
+  return { handleInFlicks: length(sequence.handleInFlicks), handleOutFlicks: length(sequence.handleOutFlicks) };
+}
+
+/** Where a marker, or a piece of sound, stands in another time. Sound itself lasts as long as it does. */
+export function mappedMarker({ atFlicks }: Pick<Marker, 'atFlicks'>, mapping: TimeMapping): Pick<Marker, 'atFlicks'> {
+  return { atFlicks: Math.max(0, mappedTime(atFlicks, mapping)) };
+}
+
+export function mappedSound(
+  { startFlicks }: Pick<Sound, 'startFlicks'>,
   mapping: TimeMapping,
-  frameFlicks: number,
-): Pick<Shot, 'sceneStartFlicks' | 'durationFlicks'> {
+): Pick<Sound, 'startFlicks'> {
+  return { startFlicks: Math.max(0, mappedTime(startFlicks, mapping)) };
+}
+
+function mappedShowing(showing: Showing, mapping: TimeMapping, frameFlicks: number): Partial<Showing> {
+  const { sceneStartFlicks, durationFlicks, retime } = showing;
   const onFrame = (flicks: number) => Math.round(mappedTime(flicks, mapping) / frameFlicks) * frameFlicks;
+  const length = lengthIn(mapping, frameFlicks);
   const start = onFrame(sceneStartFlicks);
+  const { timeScale = 1 } = mapping;
+  const after = <T extends { readonly afterFlicks: number }>(one: T): T => ({
+    ...one,
+    afterFlicks: Math.round(one.afterFlicks * timeScale),
+  });
   return {
     sceneStartFlicks: start,
     durationFlicks: Math.max(frameFlicks, onFrame(sceneStartFlicks + durationFlicks) - start),
+    retime: {
+      ...retime,
+      ramp: retime.ramp.map(after),
+      holds: retime.holds.map((hold) => ({ ...after(hold), durationFlicks: length(hold.durationFlicks) })),
+    },
   };
+}
+
+function mappedFade<T extends { readonly durationFlicks: number }>(fade: T, length: (flicks: number) => number): T {
+  return { ...fade, durationFlicks: length(fade.durationFlicks) };
+}
+
+/** Lengths in another time, on whole frames. */
+function lengthIn({ timeScale = 1 }: TimeMapping, frameFlicks: number): (flicks: number) => number {
+  return (flicks) => Math.round((flicks * timeScale) / frameFlicks) * frameFlicks;
 }

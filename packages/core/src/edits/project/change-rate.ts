@@ -5,7 +5,16 @@ import { flicksPerFrame, framesInFlicks, framesPerSecond, rateLabel } from '../.
 import type { Edit } from '../edit';
 import { patching } from '../edit';
 import type { RetimeOptions, TimeMapping } from '../move';
-import { cameraPatch, mappedCamera, mappedMove, mappedShot, retimedSubjects } from '../move';
+import {
+  cameraPatch,
+  mappedCamera,
+  mappedMarker,
+  mappedMove,
+  mappedSequence,
+  mappedShot,
+  mappedSound,
+  retimedSubjects,
+} from '../move';
 
 /** What a change of rate keeps: how long things last, or how many frames. */
 export type RateKeeps = 'seconds' | 'frames';
@@ -25,7 +34,7 @@ export function rateEffects(project: Project, rate: Rate, keep: RateKeeps): Rate
   return shots.map((shot) => {
     const framesBefore = framesInFlicks(shot.durationFlicks, project.head.rate);
     const after = mappedShot(shot, mappingTo(project, rate, keep), flicksPerFrame(rate));
-    const framesAfter = framesInFlicks(after.durationFlicks, rate);
+    const framesAfter = framesInFlicks(after.durationFlicks ?? shot.durationFlicks, rate);
     return {
       what: shot.name,
       framesBefore,
@@ -47,6 +56,10 @@ export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { alon
   for (const shot of Object.values(project.shots)) {
     operations.push(patching(project, 'shot', shot.id, mappedShot(shot, mapping, frame)));
   }
+  for (const sequence of Object.values(project.sequences)) {
+    operations.push(patching(project, 'sequence', sequence.id, mappedSequence(sequence, mapping, frame)));
+  }
+  if (keep === 'frames') operations.push(...inTheCut(project, mapping));
   if (keep === 'frames') {
     for (const move of along === 'subjects' ? [] : Object.values(project.moves)) {
       operations.push(patching(project, 'move', move.id, mappedMove(move, mapping)));
@@ -57,6 +70,14 @@ export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { alon
     if (along !== 'camera') operations.push(...retimedSubjects(project, mapping));
   }
   return { name: `${rateLabel(rate)} frames a second, ${keep} kept`, operations };
+}
+
+/** What stands in the cut by its frames: markers, and where sound begins. */
+function inTheCut(project: Project, mapping: TimeMapping): Operation[] {
+  return [
+    ...Object.values(project.markers).map((one) => patching(project, 'marker', one.id, mappedMarker(one, mapping))),
+    ...Object.values(project.sounds).map((one) => patching(project, 'sound', one.id, mappedSound(one, mapping))),
+  ];
 }
 
 function mappingTo(project: Project, rate: Rate, keep: RateKeeps): TimeMapping {

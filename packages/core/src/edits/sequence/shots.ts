@@ -1,39 +1,27 @@
 import { CoreError } from '../../error';
 import type { Project, Shot } from '../../model';
-import { existing, orderBetween, shotsInOrder } from '../../model';
+import { existing, SHOT_DEFAULTS, shotsInOrder } from '../../model';
 import type { Edit } from '../edit';
-import { creation, deletion, patching } from '../edit';
+import { patching } from '../edit';
+import { following, indexOf, laidOut, relaid } from './layout';
+import { nextShotName } from './names';
 
-/** Gap between the names of neighbouring shots, so that others can be put between. */
-const NAME_STEP = 10;
+/** What a new shot is to be; all but these parts is as {@link SHOT_DEFAULTS} say. */
+export type NewShot = Partial<Shot> & Pick<Shot, 'id' | 'cameraId' | 'sceneStartFlicks' | 'durationFlicks'>;
 
-/** The next free name after the last shot's: `SL_030` after `SL_020`. */
-export function nextShotName(shots: readonly Shot[]): string {
-  const numbered = shots.map((shot) => /^(.*?)(\d+)$/.exec(shot.name)).filter((match) => match !== null);
-  const last = numbered.at(-1);
-  const highest = Math.max(0, ...numbered.map((match) => Number(match[2])));
-  const digits = last?.[2]?.length ?? 3;
-  const next = Math.floor(highest / NAME_STEP) * NAME_STEP + NAME_STEP;
-  return `${last?.[1] ?? 'SH_'}${String(next).padStart(digits, '0')}`;
-}
-
-/** Puts a shot of a camera right after the shot `afterId`; without one, or where there is none of this id, at the end. Times in flicks. */
-export function addShot(
-  project: Project,
-  sequenceId: string,
-  shot: { id: string; cameraId: string; sceneStartFlicks: number; durationFlicks: number; afterId?: string },
-): Edit {
-  const shots = shotsInOrder(project, sequenceId);
+/** Puts a shot right after the shot `afterId`; without one, or where there is none of this id, at the end. Times in flicks. */
+export function addShot(project: Project, sequenceId: string, shot: NewShot & { readonly afterId?: string }): Edit {
   const { afterId, ...own } = shot;
-  const index = afterId === undefined ? -1 : shots.findIndex((one) => one.id === afterId);
-  const before = index < 0 ? shots.at(-1) : shots[index];
-  const after = index < 0 ? undefined : shots[index + 1];
-  const name = nextShotName(shots);
-  const entity = { ...own, sequenceId, name, order: orderBetween(before?.order, after?.order, own.id) };
-  return { name: `Add shot ${name}`, operations: [creation('shot', entity)] };
+  const laid = laidOut(project, sequenceId);
+  const name = own.name ?? nextShotName(shotsInOrder(project, sequenceId));
+  const made: Shot = { ...SHOT_DEFAULTS, order: '', revision: '', ...own, sequenceId, name };
+  const index = laid.findIndex((one) => one.shot.id === afterId);
+  const place = index < 0 ? laid.length : index + 1;
+  const row = laid.toSpliced(place, 0, { shot: made, sceneStartFlicks: own.sceneStartFlicks });
+  return relaid(project, sequenceId, `Add shot ${name}`, row);
 }
 
-/** Changes parts of a shot, named for undo by `what`. */
+/** Changes parts of a shot, named for undo by `what`. @throws CoreError `too-short`. */
 export function setShot(
   project: Project,
   shotId: string,
@@ -47,16 +35,31 @@ export function setShot(
   return { name: `${what} on ${name}`, operations: [patching(project, 'shot', shotId, parts)] };
 }
 
-/** Moves a shot to another place in its sequence, counted from 0 among the other shots. */
-export function moveShot(project: Project, shotId: string, toIndex: number): Edit {
-  const shot = existing(project, 'shot', shotId);
-  const others = shotsInOrder(project, shot.sequenceId).filter((one) => one.id !== shotId);
-  const order = orderBetween(others[toIndex - 1]?.order, others[toIndex]?.order, shotId);
-  return { name: `Move shot ${shot.name}`, operations: [patching(project, 'shot', shotId, { order })] };
+/**
+ * Lets a shot go on with the action of the one before it, or gives it a scene time of its own: the one that it shows now.
+ * @throws CoreError `out-of-range` where no shot comes before it.
+ */
+export function setContinues(project: Project, shotId: string, continues: boolean): Edit {
+  const { name, sequenceId } = existing(project, 'shot', shotId);
+  const laid = laidOut(project, sequenceId);
+  const index = laid.findIndex(({ shot }) => shot.id === shotId);
+  if (continues && index <= 0)
+    throw new CoreError('out-of-range', `No shot comes before ${name} that it could go on from.`);
+  const changed = laid.map((one, i) => {
+    if (i !== index) return one;
+    return { shot: { ...one.shot, continues }, sceneStartFlicks: continues ? undefined : one.sceneStartFlicks };
+  });
+  const what = continues ? 'goes on with the action' : 'a scene time of its own';
+  return relaid(project, sequenceId, `${name}: ${what}`, following(changed, index));
 }
 
-/** Takes a shot out of its sequence. */
-export function deleteShot(project: Project, shotId: string): Edit {
-  const { name } = existing(project, 'shot', shotId);
-  return { name: `Delete shot ${name}`, operations: [deletion(project, 'shot', shotId)] };
+/** Gives a shot a scene time of its own, flicks, from 0. What goes on with its action goes on. */
+export function setSceneStart(project: Project, shotId: string, sceneStartFlicks: number): Edit {
+  const { name, sequenceId } = existing(project, 'shot', shotId);
+  const laid = laidOut(project, sequenceId);
+  const index = indexOf(project, laid, shotId);
+  const changed = laid.map((one, i) =>
+    i === index ? { shot: { ...one.shot, continues: false }, sceneStartFlicks } : one,
+  );
+  return relaid(project, sequenceId, `Scene time on ${name}`, following(changed, index));
 }

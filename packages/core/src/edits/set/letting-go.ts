@@ -2,6 +2,7 @@ import type { CameraState } from '../../camera';
 import { cameraAt } from '../../camera';
 import type { Camera, Operation, Project } from '../../model';
 import { moveOf } from '../../model';
+import { stretchesOf } from '../../sequence';
 import { facingDegAt, subjectPointAt } from '../../set';
 import { sum } from '../../space';
 import { patching } from '../edit';
@@ -66,8 +67,6 @@ function raisedBase(project: Project, { id, rig }: Camera, atFlicks: number): Op
 
 /** When a camera is first seen: at the start of its earliest shot, else at the scene's. */
 function firstSeen(project: Project, camera: Camera): number {
-  const starts = Object.values(project.shots)
-    .filter(({ cameraId }) => cameraId === camera.id)
-    .map(({ sceneStartFlicks }) => sceneStartFlicks);
+  const starts = stretchesOf(project, camera.id).map(({ fromFlicks }) => fromFlicks);
   return starts.length > 0 ? Math.min(...starts) : 0;
 }

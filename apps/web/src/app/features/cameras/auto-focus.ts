@@ -7,6 +7,7 @@ import {
   distanceAlongAxis,
   focusMeasuringTimes,
   measuredFocusKey,
+  sceneEndFlicks,
   projectedLens,
 } from '@arvex/core';
 import { viewOf } from '@arvex/stage/view';
@@ -43,10 +44,10 @@ export class AutoFocus {
   }
 
   private measure(project: Project, cameraId: string): Observable<{ cameraId: string; measured: MeasuredFocus }> {
-    const [key, camera] = [measuredFocusKey(project, cameraId), project.cameras[cameraId]];
+    const [key, camera] = [measuredFocusKey(project, cameraId, sceneEndFlicks(project)), project.cameras[cameraId]];
     if (!camera || project.measured[cameraId]?.for === key) return EMPTY;
     const point = camera.focus.auto;
-    return from(focusMeasuringTimes(project, cameraId)).pipe(
+    return from(focusMeasuringTimes(project, cameraId, sceneEndFlicks(project))).pipe(
       concatMap((atFlicks) => this.distanceAt(point, cameraAt(project, cameraId, atFlicks), atFlicks)),
       toArray(),
       map((curve) => ({ cameraId, measured: { for: key, curve } })),

@@ -1,8 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { CameraState } from '@arvex/core';
-import { appearanceAt, blurCircleMm, paneWindow } from '@arvex/core';
+import type { CameraLayer, CameraState } from '@arvex/core';
+import { appearanceAt, blurCircleMm, paneWindow, sceneTimeAround } from '@arvex/core';
 import type { StageView } from '@arvex/stage';
-import { viewOf, withShutter } from '@arvex/stage/view';
+import { mixedView, viewOf, withShutter } from '@arvex/stage/view';
 import { ProjectStore } from '../../data';
 import type { FrameName } from '../../drawing';
 import type { Seen } from '../../session';
@@ -37,28 +37,50 @@ export class Sight {
   /** What is on the screen at rest: with motion blur where nothing is dragged or tried. */
   readonly now = computed<{ view: StageView; label: Seen } | undefined>(() => {
     const seen = this.playhead.seen();
-    const state = seen && this.viewpoint.stateSeen(seen);
-    const quick = seen && state && this.viewOf(state, seen);
-    if (!quick) return undefined;
-    if (this.playhead.playing()) return { view: quick, label: seen };
-    const view = this.lensBlurs() ? { ...quick, aperture: viewOf(state, seen.sceneFlicks).aperture } : quick;
-    return { view: this.rests() ? this.blurred(view, state) : view, label: seen };
+    const view = seen && this.seenAs(seen, this.playhead.playing(), this.playhead.playing() ? undefined : this.rested);
+    return view && { view, label: seen };
   });
 
   /** What is seen at a frame of what plays, while it plays, and its name. */
   at(frame: number): { view: StageView; label: Seen; frame: FrameName } | undefined {
     const seen = this.playhead.seenAtFrame(frame);
-    const state = seen && this.viewpoint.stateSeen(seen, true);
-    const view = seen && state && this.viewOf(state, seen);
+    const view = seen && this.seenAs(seen, true, undefined);
     return view && { view, label: seen, frame: { key: this.keyOf(view), at: frame } };
   }
 
+  /** One camera, or what the cut mixes at a frame; nothing in a shot without a camera. */
+  private seenAs(
+    seen: Seen,
+    played: boolean,
+    finer: ((view: StageView, state: CameraState, layer?: CameraLayer) => StageView) | undefined,
+  ) {
+    const shown = (cameraId: string, sceneFlicks: number, layer?: CameraLayer) => {
+      const state = this.viewpoint.stateThen(cameraId, sceneFlicks, played);
+      const view = state && this.viewOf(state, sceneFlicks);
+      return view && finer ? finer(view, state, layer) : view;
+    };
+    const [only] = seen.layers;
+    if (seen.mode === 'camera') return seen.cameraId === undefined ? undefined : shown(seen.cameraId, seen.sceneFlicks);
+    if (seen.layers.length === 1 && only?.kind === 'camera') return shown(only.cameraId, only.sceneFlicks, only);
+    if (seen.layers.length === 0 || (seen.shot && seen.cameraId === undefined)) return undefined;
+    return mixedView(seen.layers, seen.shot?.id, (layer) => shown(layer.cameraId, layer.sceneFlicks, layer));
+  }
+
+  /** A picture as it is at rest: through the whole lens, with the shutter as long open as it is. */
+  private readonly rested = (quick: StageView, state: CameraState, layer?: CameraLayer): StageView => {
+    const blurs = this.tools.depthOfField() && isBlurred(state);
+    const view = blurs ? { ...quick, aperture: viewOf(state, quick.atFlicks).aperture } : quick;
+    const project = this.store.project();
+    if (!project || !this.rests()) return view;
+    return withShutter(view, project, state, layer && ((offset) => sceneTimeAround(layer, offset)));
+  };
+
   /** Through the middle of the lens. */
-  private viewOf(state: CameraState, seen: Seen): StageView | undefined {
+  private viewOf(state: CameraState, sceneFlicks: number): StageView | undefined {
     const window = this.windowOf(state);
     if (!window) return undefined;
     const { nearM, farM } = state.focus;
-    return viewOf(state, seen.sceneFlicks, window, {
+    return viewOf(state, sceneFlicks, window, {
       aperture: undefined,
       sky: !this.underlaid(state.cameraId),
       display: this.tools.display(),
@@ -71,12 +93,17 @@ export class Sight {
     return height > 0 ? paneWindow(state, width / height, MARGIN) : undefined;
   }
 
-  /** All that a played frame depends on. */
+  /** All that a played frame depends on: of each picture in it what is seen, and how the set looks then. */
   private keyOf(view: StageView): string {
     const { width, height } = this.size();
     const project = this.store.project();
-    const set = project ? appearanceAt(project, view.atFlicks) : '';
-    return `${width}×${height} ${set} ${JSON.stringify({ ...view, atFlicks: 0 })}`;
+    const part = ({ mix, ...own }: StageView): string => {
+      const set = project ? appearanceAt(project, own.atFlicks) : '';
+      const others = mix?.others.map((other) => `${other.weight} ${part(other.view)}`).join() ?? '';
+      const mixed = mix ? JSON.stringify([mix.weight, mix.colour]) : '';
+      return `${set} ${JSON.stringify({ ...own, atFlicks: 0 })} ${mixed} ${others}`;
+    };
+    return `${width}×${height} ${part(view)}`;
   }
 
   /** Whether a picture lies under the set, so that the sky is left out. */
@@ -88,11 +115,6 @@ export class Sight {
   private rests(): boolean {
     const tried = this.viewpoint.trial() ?? this.viewpoint.preview();
     return this.tools.motionBlur() && tried === undefined;
-  }
-
-  private blurred(view: StageView, state: CameraState): StageView {
-    const project = this.store.project();
-    return project ? withShutter(view, project, state) : view;
   }
 }
 
