@@ -11,6 +11,7 @@ import {
   SEQUENCE_DEFAULTS,
   SET_DEFAULTS,
 } from '@arvex/core';
+import { CUTTING } from './cutting';
 import { CAMERAS, SHOTS } from './shots';
 import { exposed, RATE } from './staging';
 
@@ -197,6 +198,7 @@ export function demoProject(facts: ReadonlyMap<string, GeometryFile>): Project {
     const added = project.shots[id];
     if (added) project = { ...project, shots: { ...project.shots, [id]: { ...added, name: `SL_0${index + 1}0` } } };
   });
+  for (const make of CUTTING) edit(make(project, { sequenceId, shotId: (index) => idOf(`shot ${index}`), idOf }));
   return project;
 }
 

@@ -1,3 +1,4 @@
+export * from './camera-lane';
 export * from './cut';
 export * from './handles';
 export * from './picture-at';

@@ -40,8 +40,10 @@ export class Checks {
     if (finding.placementId !== undefined) this.selection.set(finding.placementId);
     if (finding.shotId === undefined) return;
     this.playhead.toMode('cut');
-    const place =
-      project && cutOf(project, this.playhead.sequenceId()).shots.find(({ shot }) => shot.id === finding.shotId);
+    const sequenceId = project?.shots[finding.shotId]?.sequenceId;
+    if (!project || sequenceId === undefined) return;
+    this.playhead.openSequence(sequenceId);
+    const place = cutOf(project, sequenceId).shots.find(({ shot }) => shot.id === finding.shotId);
     if (place) this.playhead.goTo(place.startFrame);
   }
 }

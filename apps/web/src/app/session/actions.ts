@@ -1,5 +1,5 @@
 import { inject, Injectable, InjectionToken } from '@angular/core';
-import type { StepId } from './steps';
+import type { StepId } from './ids';
 import { Workspace } from './workspace';
 
 /** Something that can be done, by name and perhaps by a key. */
@@ -85,10 +85,12 @@ export function foundActions(actions: readonly Action[], typed: string): readonl
 const NAMES: Readonly<Record<string, string>> = { ' ': 'Space', Backspace: 'Delete' };
 
 /** A pressed key as the list writes it. */
-function keysOf({ key, ctrlKey, metaKey, shiftKey, altKey }: KeyboardEvent): string {
-  const name = NAMES[key] ?? (key.length === 1 ? key.toUpperCase() : key);
+function keysOf({ key, code, ctrlKey, metaKey, shiftKey, altKey }: KeyboardEvent): string {
+  // A digit stays one with Shift, whatever sign its key has then.
+  const digit = shiftKey ? /^Digit(\d)$/.exec(code)?.[1] : undefined;
+  const name = digit ?? NAMES[key] ?? (key.length === 1 ? key.toUpperCase() : key);
   // A sign like ? already says that Shift is held.
-  const shifted = shiftKey && (key.length > 1 || key === ' ' || /[a-z]/i.test(key));
+  const shifted = shiftKey && (digit !== undefined || key.length > 1 || key === ' ' || /[a-z]/i.test(key));
   return [(ctrlKey || metaKey) && 'Ctrl', altKey && 'Alt', shifted && 'Shift', name].filter(Boolean).join('+');
 }
 

@@ -8,11 +8,11 @@ import {
   framesInFlicks,
   framesPerSecond,
   sceneEndFlicks,
-  sequencesInOrder,
 } from '@arvex/core';
 import { animationFrames, EMPTY, Subject, switchMap } from 'rxjs';
 import { ProjectStore } from '../data';
 import { PlayClock } from './play-clock';
+import { OpenSequence } from './open-sequence';
 import { recall, remember, remembered } from './remembered';
 import type { PlayMode, Seen } from './seen';
 import { seenAt } from './seen';
@@ -39,6 +39,7 @@ const TOLD_EVERY_MS = 500;
 @Injectable({ providedIn: 'root' })
 export class Playhead {
   private readonly store = inject(ProjectStore);
+  private readonly sequence = inject(OpenSequence);
   private readonly application = inject(ApplicationRef);
   private readonly at = signal(0);
   private readonly chosen = signal<string | undefined>(undefined);
@@ -59,15 +60,20 @@ export class Playhead {
     return project ? framesPerSecond(project.head.rate) * this.pace() * Math.max(1, Math.abs(this.speed())) : 24;
   });
   readonly frame = this.at.asReadonly();
-  readonly sequenceId = computed(() => {
-    const project = this.store.project();
-    return (project && sequencesInOrder(project)[0]?.id) ?? '';
+  readonly sequenceId = this.sequence.id;
+  /** The one shot of the cut that plays, when not all of it does. */
+  private readonly alone = signal<string | undefined>(undefined);
+  readonly shotAlone = computed(() => {
+    const id = this.mode() === 'cut' ? this.alone() : undefined;
+    return id === undefined ? undefined : this.sequence.cut().shots.find(({ shot }) => shot.id === id);
   });
+  /** What plays: the cut, one shot of it, or one camera. */
+  readonly plays = computed(() => (this.mode() === 'camera' ? 'camera' : this.shotAlone() ? 'shot' : 'cut'));
   /** How many frames there are to play. */
   readonly length = computed(() => {
     const project = this.store.project();
     if (!project) return 1;
-    if (this.mode() === 'cut') return Math.max(1, cutOf(project, this.sequenceId()).frameCount);
+    if (this.mode() === 'cut') return Math.max(1, this.sequence.cut().frameCount);
     const { rate } = project.head;
     const scene = framesInFlicks(sceneEndFlicks(project), rate);
     return Math.max(scene, Math.round(SHORTEST_SCENE_S * framesPerSecond(rate)));
@@ -142,7 +148,7 @@ export class Playhead {
   }
 
   seenAtFrame(frame: number): Seen | undefined {
-    const project = this.store.project();
+    const project = this.sequence.project();
     return project && seenAt(project, this.mode(), frame, this.sequenceId(), this.chosen());
   }
 
@@ -163,6 +169,7 @@ export class Playhead {
 
   /** Changes between the cut and one camera; the picture stays where it can. */
   toMode(mode: PlayMode, cameraId?: string): void {
+    this.alone.set(undefined);
     const project = this.store.project();
     const seen = this.seen();
     if (!project || !seen) return;
@@ -180,6 +187,24 @@ export class Playhead {
       this.mode.set('cut');
       this.at.set(Math.min(frame ?? 0, cutOf(project, this.sequenceId()).frameCount - 1));
     }
+  }
+
+  /** Plays a shot alone: the one at the playhead when none is given. Where there is none the cut goes on. */
+  toShot(shotId = this.seen()?.shot?.id): void {
+    this.toMode('cut');
+    this.range.set(undefined);
+    this.alone.set(shotId);
+    const [first, last] = this.playedRange();
+    if (this.at() < first || this.at() > last) this.at.set(first);
+  }
+
+  /** Opens another sequence, at its beginning. */
+  openSequence(sequenceId: string): void {
+    if (sequenceId === this.sequenceId()) return;
+    this.toMode('cut');
+    this.range.set(undefined);
+    this.sequence.open(sequenceId);
+    this.at.set(0);
   }
 
   toggle(): void {
@@ -254,7 +279,9 @@ export class Playhead {
 
   /** First and last frame of what plays. */
   playedRange(): readonly [number, number] {
-    return this.range() ?? [0, this.length() - 1];
+    const shot = this.shotAlone();
+    const whole = shot ? ([shot.startFrame, shot.startFrame + shot.frameCount - 1] as const) : undefined;
+    return this.range() ?? whole ?? [0, this.length() - 1];
   }
 
   changePace(): void {

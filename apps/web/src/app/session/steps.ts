@@ -1,9 +1,7 @@
 import type { Type } from '@angular/core';
 import { InjectionToken } from '@angular/core';
 import type { FindingTopic } from '@arvex/core';
-
-/** Ids of the steps of the work. */
-export type StepId = 'set' | 'cameras' | 'moves' | 'sequence' | 'review';
+import type { StepId, ViewId } from './ids';
 
 /** A step of the work, as the feature that it belongs to contributes it. */
 export interface Step {
@@ -18,6 +16,8 @@ export interface Step {
   readonly mends: readonly FindingTopic[];
   /** Its bench, fetched when it is first shown. */
   readonly bench: () => Promise<Type<unknown>>;
+  /** What the second view shows in it until somebody chooses. */
+  readonly opens?: ViewId;
   /** What stands below the picture in it instead of a view of one's choice. */
   readonly lower?: { readonly name: string; readonly load: () => Promise<Type<unknown>> };
 }

@@ -1,9 +1,6 @@
 import type { Type } from '@angular/core';
 import { InjectionToken } from '@angular/core';
-import type { StepId } from './steps';
-
-/** Ids of what a view can show. */
-export type ViewId = 'picture' | 'plan' | 'free' | 'cameras' | 'graph' | 'table';
+import type { StepId, ViewId } from './ids';
 
 /** Something that one of the two views can show, as it is contributed. */
 export interface View {

@@ -1,8 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { remembered } from './remembered';
-import type { StepId } from './steps';
+import type { StepId, ViewId } from './ids';
 import { STEPS } from './steps';
-import type { ViewId } from './views';
+
 import { VIEWS } from './views';
 import * as z from 'zod';
 
@@ -30,6 +30,8 @@ export class Workspace {
 
   private readonly chosenStep = remembered('step', z.string(), FIRST_STEP);
   private readonly chosenViews = remembered('views', viewsSchema, FIRST_VIEWS);
+  /** What the second view showed last in each step. */
+  private readonly lowerViews = remembered('lower-views', z.record(z.string(), z.string()), {});
   readonly theme = remembered('theme', z.enum(['dark', 'light']), 'dark');
   /** Grey round the picture, 0 to 255. */
   readonly surround = remembered('surround', z.number().min(0).max(128), 43);
@@ -65,8 +67,15 @@ export class Workspace {
     this.revealed.set(part);
   }
 
+  /** Goes to a step: what its second view showed there is shown again; what belongs to another step is not. */
   goTo(step: StepId): void {
+    if (step === this.step()) return;
     this.chosenStep.set(step);
+    const own = this.lowerViews()[step] ?? this.steps.find(({ id }) => id === step)?.opens;
+    const [view, shown] = [own ?? FIRST_VIEWS.lower, this.views()];
+    const belongs = this.allViews.find(({ id }) => id === shown.lower)?.step;
+    if ((own === undefined && (belongs === undefined || belongs === step)) || view === shown.upper) return;
+    this.chosenViews.set({ upper: shown.upper, lower: this.allViews.find(({ id }) => id === view)?.id ?? shown.lower });
   }
 
   /** Whether a view is shown anywhere. */
@@ -88,6 +97,7 @@ export class Workspace {
       this.folded.set(false);
       this.whole.set(false);
     }
+    if (where === 'lower') this.lowerViews.update((lower) => ({ ...lower, [this.step()]: view }));
     if (views[where] === view) return;
     const rest = views[other] === view ? views[where] : views[other];
     this.chosenViews.set(where === 'upper' ? { upper: view, lower: rest } : { upper: rest, lower: view });

@@ -4,7 +4,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { SaveState } from '../data';
 import { ProjectStore } from '../data';
 import { CameraChip } from '../features/cameras';
-import { Actions, keysText, Workspace } from '../session';
+import { Actions, keysText, OpenSequence, Workspace } from '../session';
 import { ActionButton, IconButton } from '../ui';
 import { Modes } from './modes';
 
@@ -27,6 +27,7 @@ const SAVE_TEXTS: Readonly<Record<SaveState, { readonly icon: string; readonly h
 export class TopBar {
   protected readonly store = inject(ProjectStore);
   protected readonly workspace = inject(Workspace);
+  private readonly sequence = inject(OpenSequence);
   protected readonly findKeys = keysText(inject(Actions).byId('find')?.keys ?? '');
   protected readonly save = computed(() => {
     const state = this.store.saveState();
@@ -34,5 +35,5 @@ export class TopBar {
     const trouble = this.store.trouble();
     return { state, icon, hint: trouble ? `${trouble} ${hint}` : hint };
   });
-  protected readonly sequenceName = computed(() => Object.values(this.store.project()?.sequences ?? {})[0]?.name ?? '');
+  protected readonly sequenceName = computed(() => this.sequence.sequence()?.name ?? '');
 }

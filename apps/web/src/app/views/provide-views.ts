@@ -38,6 +38,15 @@ const ALL: readonly View[] = [
     keys: 'Alt+C',
     load: () => import('./camera-list').then((file) => file.CameraList),
   },
+  {
+    id: 'lanes',
+    order: 7,
+    name: 'Lanes',
+    action: 'Lanes of the cut',
+    keys: 'Shift+L',
+    step: 'sequence',
+    load: () => import('./lanes').then((file) => file.Lanes),
+  },
 ];
 
 /** What the two views can show. */

@@ -1,6 +1,7 @@
 export * from './arrange';
 export * from './markers';
 export * from './names';
+export * from './pieces';
 export * from './retime-shot';
 export * from './sequences';
 export * from './shots';

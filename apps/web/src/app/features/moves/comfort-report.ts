@@ -1,7 +1,7 @@
 import { computed, DestroyRef, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Comfort, ComfortEvent, ComfortLimits, Project } from '@arvex/core';
-import { COMFORT_LIMITS, flicksAtFrame, settle } from '@arvex/core';
+import { COMFORT_LIMITS, flicksAtFrame, settle, stretchesOf } from '@arvex/core';
 import type { Remote } from 'comlink';
 import { wrap } from 'comlink';
 import type { Observable } from 'rxjs';
@@ -46,12 +46,9 @@ export class ComfortReport {
     const [project, camera, span] = [this.store.project(), this.moves.camera(), this.moves.span()];
     if (!project || !camera) return undefined;
     const frame = this.moves.frameFlicks();
-    const shots = Object.values(project.shots).filter(({ cameraId }) => cameraId === camera.id);
-    const from = [...(span ? [span[0]] : []), ...shots.map((shot) => shot.sceneStartFlicks)];
-    const to = [
-      ...(span ? [span[1] + frame] : []),
-      ...shots.map((shot) => shot.sceneStartFlicks + shot.durationFlicks - frame),
-    ];
+    const shown = stretchesOf(project, camera.id);
+    const from = [...(span ? [span[0]] : []), ...shown.map(({ fromFlicks }) => fromFlicks)];
+    const to = [...(span ? [span[1] + frame] : []), ...shown.map(({ toFlicks }) => toFlicks - frame)];
     return from.length > 0 ? [Math.min(...from), Math.max(...to)] : undefined;
   });
 

@@ -1,6 +1,9 @@
 import type { Provider } from '@angular/core';
 import type { Step } from '../../session';
-import { STEPS } from '../../session';
+import { ACTIONS, STEPS } from '../../session';
+import type { BenchCard } from '../../ui';
+import { CARDS } from '../../ui';
+import { sequenceActions } from './actions';
 
 const STEP: Step = {
   id: 'sequence',
@@ -9,10 +12,47 @@ const STEP: Step = {
   words: 'cut add shot trim order edit',
   icon: 'view_column',
   mends: ['sequence'],
+  opens: 'lanes',
   bench: () => import('./sequence-bench').then((file) => file.SequenceBench),
 };
 
-/** What the sequence brings: its step. */
+const cards = () => import('./cards');
+const SEQUENCE_CARDS: readonly BenchCard[] = [
+  {
+    id: 'shot',
+    name: 'Shot',
+    words: 'camera scene time length trim handles order continues action ripple',
+    places: { sequence: 1 },
+    load: () => cards().then((all) => all.ShotCard),
+  },
+  {
+    id: 'speed',
+    name: 'Speed',
+    words: 'retime slow fast motion reverse hold freeze ramp',
+    places: { sequence: 2 },
+    load: () => cards().then((all) => all.SpeedCard),
+  },
+  {
+    id: 'joins',
+    name: 'Into it, out of it',
+    words: 'transition dissolve fade cut black',
+    places: { sequence: 3 },
+    load: () => cards().then((all) => all.JoinsCard),
+  },
+  {
+    id: 'takes',
+    name: 'Takes',
+    words: 'alternate swap pick compare promote',
+    places: { sequence: 4 },
+    load: () => cards().then((all) => all.TakesCard),
+  },
+];
+
+/** What the sequence brings: its step, its cards and its actions. */
 export function provideSequence(): Provider[] {
-  return [{ provide: STEPS, multi: true, useValue: STEP }];
+  return [
+    { provide: STEPS, multi: true, useValue: STEP },
+    ...SEQUENCE_CARDS.map((card) => ({ provide: CARDS, multi: true, useValue: card })),
+    { provide: ACTIONS, multi: true, useFactory: sequenceActions },
+  ];
 }

@@ -22,6 +22,7 @@ import { LookAbout } from './look-about';
 import { PictureToolbar } from './picture-toolbar';
 import { PieceHandles } from './piece-handles';
 import { ReferenceLayer } from './reference-layer';
+import { TwoPictures } from './two-pictures';
 
 /** Samples after which the resting picture is shown: for smooth edges and soft shadows, and for depth of field. */
 const EDGE_SAMPLES = [8, 32, 64] as const;
@@ -40,6 +41,7 @@ const LENS_SAMPLES = [16, 64, 256] as const;
     PieceHandles,
     ReferenceLayer,
     StartPanel,
+    TwoPictures,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './picture.html',
@@ -86,6 +88,8 @@ export class Picture implements AfterViewInit, OnDestroy {
     if (isEmpty && this.workspace.views().upper !== 'free') return 'nothing' as const;
     if (Object.keys(project.cameras).length === 0) return 'no-camera' as const;
     if (seen.mode === 'cut' && Object.keys(project.shots).length === 0) return 'no-shots' as const;
+    if (seen.layers.length > 0 && !seen.shot) return undefined; // a gap, which is black
+    if (seen.shot?.insideId != null) return undefined;
     return seen.shot ? ('no-camera-in-shot' as const) : ('no-shot' as const);
   });
   protected readonly markHere = computed(() => {

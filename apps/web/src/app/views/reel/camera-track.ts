@@ -10,6 +10,7 @@ import {
   sceneAt,
   secondsFromFlicks,
   setLeg,
+  stretchesOf,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Thumbnail } from '../../drawing';
@@ -93,14 +94,12 @@ export class CameraTrack {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return [];
     const { rate } = project.head;
-    return Object.values(project.shots)
-      .filter((shot) => shot.cameraId === camera.id)
-      .map((shot) => ({
-        shot,
-        start: framesInFlicks(shot.sceneStartFlicks, rate),
-        count: framesInFlicks(shot.durationFlicks, rate),
-        colour: cameraColour(camera.number),
-      }));
+    return stretchesOf(project, camera.id).map(({ placed: { shot }, fromFlicks, toFlicks }) => ({
+      shot,
+      start: framesInFlicks(fromFlicks, rate),
+      count: Math.max(1, framesInFlicks(toFlicks - fromFlicks, rate)),
+      colour: cameraColour(camera.number),
+    }));
   });
   protected readonly shownMarks = computed(() => {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];

@@ -74,6 +74,21 @@ export class Reel implements AfterViewInit, OnDestroy {
     this.workspace.reveal('timing');
   }
 
+  protected readonly runs = [
+    { id: 'cut', name: 'the cut', hint: 'The shots one after another' },
+    { id: 'shot', name: 'shot', hint: 'The shot at the playhead alone' },
+    { id: 'camera', name: 'camera', hint: 'One camera over scene time, with its marks' },
+  ] as const;
+  /** What is played, where that is not all there is. */
+  protected readonly range = computed(
+    () => (this.playhead.range() ?? this.playhead.shotAlone()) && this.playhead.playedRange(),
+  );
+
+  protected runOver(what: 'cut' | 'shot' | 'camera'): void {
+    if (what === 'shot') this.playhead.toShot();
+    else this.playhead.toMode(what);
+  }
+
   protected percent(frame: number): number {
     return (frame / this.length()) * 100;
   }

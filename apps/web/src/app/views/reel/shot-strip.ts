@@ -1,13 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Shot } from '@arvex/core';
-import { cutOf, framesInFlicks } from '@arvex/core';
+import type { CutShot } from '@arvex/core';
+import { framesInFlicks, pictureAt, sceneStretchOf, sceneTimeOf, shotFrameAt } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Thumbnail } from '../../drawing';
-import { Playhead, Viewpoint } from '../../session';
+import { OpenSequence, Playhead, Viewpoint } from '../../session';
 import { cameraColour } from '../../ui';
-import type { PlacedShot } from './bundled';
 import { bundled } from './bundled';
 
 /** Width of one picture in the strip, pixels. */
@@ -40,6 +39,7 @@ interface Block {
 export class ShotStrip {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
+  private readonly sequence = inject(OpenSequence);
   private readonly viewpoint = inject(Viewpoint);
 
   /** Of the strip, pixels. */
@@ -57,9 +57,11 @@ export class ShotStrip {
   protected readonly blocks = computed<Block[]>(() => {
     const project = this.store.project();
     if (!project || this.playhead.mode() !== 'cut') return [];
-    return bundled(cutOf(project, this.playhead.sequenceId()).shots, this.framePx()).map((bundle) => {
-      const [{ shot, startFrame }] = bundle;
-      const frameCount = bundle.reduce((sum, one) => sum + one.frameCount, 0);
+    return bundled(this.sequence.cut().shots, this.framePx()).map((bundle) => {
+      const [placed] = bundle;
+      const { shot, startFrame } = placed;
+      const last = bundle.at(-1) ?? placed;
+      const frameCount = last.startFrame + last.frameCount - startFrame;
       if (bundle.length > 1) return bundleOf(bundle, frameCount);
       const camera = shot.cameraId === null ? undefined : project.cameras[shot.cameraId];
       return {
@@ -68,8 +70,8 @@ export class ShotStrip {
         detail: `${frameCount} f`,
         startFrame,
         frameCount,
-        cameraId: shot.cameraId,
-        times: this.timesIn(shot, frameCount),
+        cameraId: this.seenIn(placed, 0).cameraId,
+        times: this.timesIn(placed),
         colour: camera ? cameraColour(camera.number) : 'var(--red)',
         number: camera?.number ?? '?',
       };
@@ -96,21 +98,36 @@ export class ShotStrip {
       const camera = this.viewpoint.camera();
       return camera ? one(camera.id, 0, Infinity, (flicks) => framesInFlicks(flicks, rate)) : [];
     }
-    return cutOf(project, this.playhead.sequenceId()).shots.flatMap(({ shot, startFrame }) => {
-      const { cameraId, sceneStartFlicks: from, durationFlicks } = shot;
-      const at = (flicks: number) => startFrame + framesInFlicks(flicks - from, rate);
-      return cameraId === null ? [] : one(cameraId, from, from + durationFlicks, at);
+    return this.sequence.cut().shots.flatMap((placed) => {
+      const [from, to] = sceneStretchOf(placed);
+      const at = (flicks: number) => {
+        const inside = shotFrameAt(placed, Math.max(from, Math.min(to - 1, flicks)), rate) ?? 0;
+        return placed.startFrame + inside;
+      };
+      return placed.shot.cameraId === null ? [] : one(placed.shot.cameraId, from, to, at);
     });
   });
 
   /** Times of as many pictures as fit in a shot's block, each from the middle of its share. */
-  private timesIn(shot: Shot, frameCount: number): number[] {
+  private timesIn(placed: CutShot): number[] {
+    const { frameCount } = placed;
     const width = frameCount * this.framePx();
     const count = Math.max(1, Math.min(MOST_PICTURES, Math.round(width / PICTURE_PX)));
     return Array.from(
       { length: count },
-      (_, i) => shot.sceneStartFlicks + Math.floor((shot.durationFlicks * (i + 0.5)) / count),
+      (_, i) => this.seenIn(placed, Math.floor((frameCount * (i + 0.5)) / count)).sceneFlicks,
     );
+  }
+
+  /** What a frame of a shot shows; of a shot that shows a sequence, what that shows. */
+  private seenIn(placed: CutShot, shotFrame: number): { cameraId: string | null; sceneFlicks: number } {
+    const project = this.sequence.project();
+    if (!project) return { cameraId: null, sceneFlicks: 0 };
+    if (placed.shot.insideId !== null) {
+      const seen = pictureAt(project, this.sequence.id(), placed.startFrame + shotFrame);
+      return { cameraId: seen?.cameraId ?? null, sceneFlicks: seen?.sceneFlicks ?? 0 };
+    }
+    return { cameraId: placed.shot.cameraId, sceneFlicks: sceneTimeOf(placed, shotFrame, project.head.rate) };
   }
 
   protected percent(frame: number): number {
@@ -119,7 +136,7 @@ export class ShotStrip {
 }
 
 /** Several short shots as one block. */
-function bundleOf(bundle: readonly PlacedShot[], frameCount: number): Block {
+function bundleOf(bundle: readonly CutShot[], frameCount: number): Block {
   const [first, last] = [bundle[0], bundle.at(-1)];
   return {
     key: first?.shot.id ?? '',
@@ -128,7 +145,7 @@ function bundleOf(bundle: readonly PlacedShot[], frameCount: number): Block {
     startFrame: first?.startFrame ?? 0,
     frameCount,
     cameraId: first?.shot.cameraId ?? null,
-    times: [first?.shot.sceneStartFlicks ?? 0],
+    times: [first?.sceneStartFlicks ?? 0],
     colour: 'var(--line)',
     number: undefined,
   };

@@ -1,0 +1,207 @@
+import { inject } from '@angular/core';
+import type { Project } from '@arvex/core';
+import {
+  addShot,
+  camerasInOrder,
+  closeGap,
+  deleteShots,
+  flicksAtFrame,
+  framesPerSecond,
+  sceneEndOf,
+  splitShot,
+  trimEnd,
+  trimStart,
+} from '@arvex/core';
+import { ProjectStore } from '../../data';
+import type { Action, ActionSource } from '../../session';
+import { OpenSequence, Playhead, Viewpoint } from '../../session';
+import { CutDrag } from './cut-drag';
+import { CutEdits } from './cut-edits';
+import { LiveSwitch } from './live-switch';
+import { ShotClipboard } from './shot-clipboard';
+import { ShotSelection } from './shot-selection';
+
+/** Length of a new shot, seconds. */
+const NEW_SHOT_S = 4;
+/** Cameras that have a key to cut to them. */
+const KEYED_CAMERAS = 9;
+
+/** What is done with the shots of a cut. */
+export function sequenceActions(): ActionSource {
+  const [store, open, playhead, viewpoint] = [
+    inject(ProjectStore),
+    inject(OpenSequence),
+    inject(Playhead),
+    inject(Viewpoint),
+  ];
+  const [edits, selection, clipboard] = [inject(CutEdits), inject(ShotSelection), inject(ShotClipboard)];
+  const [live, drag] = [inject(LiveSwitch), inject(CutDrag)];
+  const steps = ['sequence'] as const;
+  const has = () => selection.acted().length > 0;
+  const frame = () => playhead.seen()?.frame ?? 0;
+  const onFirst = (make: (project: Project, shotId: string) => ReturnType<typeof closeGap> | undefined) => {
+    const [id] = selection.acted();
+    if (id !== undefined) edits.run((project) => make(project, id));
+  };
+  const goToJoint = (by: 1 | -1) => {
+    const starts = open.cut().shots.map(({ startFrame }) => startFrame);
+    const next = by > 0 ? starts.find((start) => start > frame()) : starts.findLast((start) => start < frame());
+    if (next !== undefined) playhead.goTo(next);
+  };
+  const add = () => {
+    const [project, camera] = [store.project(), viewpoint.camera() ?? camerasInOrder(store.project() as Project)[0]];
+    if (!project || !camera) return;
+    const { rate } = project.head;
+    const after = selection.current();
+    const isCut = playhead.mode() === 'cut';
+    const sceneStartFlicks = isCut && after ? Math.max(0, sceneEndOf(after)) : (playhead.seen()?.sceneFlicks ?? 0);
+    const durationFlicks = flicksAtFrame(Math.round(NEW_SHOT_S * framesPerSecond(rate)), rate);
+    const id = crypto.randomUUID();
+    const shot = { id, cameraId: camera.id, sceneStartFlicks, durationFlicks, continues: isCut && after !== undefined };
+    if (!edits.run((now, sequenceId) => addShot(now, sequenceId, { ...shot, afterId: after?.shot.id }))) return;
+    playhead.toMode('cut');
+    const added = open.cut().shots.find((one) => one.shot.id === id);
+    if (added) playhead.goTo(added.startFrame);
+    selection.choose(id);
+  };
+  const actions: readonly Action[] = [
+    {
+      id: 'add-shot',
+      name: 'Add a shot of the camera looked through',
+      words: 'new make insert',
+      steps,
+      when: () => Object.keys(store.project()?.cameras ?? {}).length > 0,
+      run: add,
+    },
+    {
+      id: 'divide',
+      name: 'Divide the shot here',
+      words: 'split blade razor cut',
+      keys: 'D',
+      steps,
+      when: has,
+      run: () => void edits.run((project, id) => splitShot(project, id, frame(), crypto.randomUUID())),
+    },
+    {
+      id: 'delete-shots',
+      name: 'Delete shots, close the gap',
+      keys: 'Delete',
+      steps,
+      when: has,
+      run: () => void edits.run((project) => deleteShots(project, selection.acted(), { close: true })),
+    },
+    {
+      id: 'lift-shots',
+      name: 'Delete shots, leave the gap',
+      words: 'lift',
+      keys: 'Shift+Delete',
+      steps,
+      when: has,
+      run: () => void edits.run((project) => deleteShots(project, selection.acted(), { close: false })),
+    },
+    {
+      name: 'Close the gap before the shot',
+      words: 'remove',
+      when: () => (selection.current()?.gapFrames ?? 0) > 0,
+      run: () => onFirst(closeGap),
+    },
+    {
+      id: 'duplicate-shots',
+      name: 'Duplicate shots',
+      keys: 'Ctrl+D',
+      steps,
+      when: has,
+      run: () => clipboard.duplicate(),
+    },
+    { name: 'Copy shots', keys: 'Ctrl+C', steps, when: has, run: () => clipboard.copy() },
+    { name: 'Cut shots out', keys: 'Ctrl+X', steps, when: has, run: () => clipboard.cut() },
+    {
+      name: 'Put shots in after this one',
+      words: 'paste',
+      keys: 'Ctrl+V',
+      steps,
+      when: () => clipboard.copied().length > 0,
+      run: () => clipboard.paste(),
+    },
+    { name: 'Choose all shots', keys: 'Ctrl+A', steps, when: has, run: () => selection.chooseAll() },
+    {
+      name: 'Choose no shot',
+      keys: 'Escape',
+      steps,
+      when: () => selection.ids().length > 0,
+      run: () => selection.clear(),
+    },
+    { name: 'Next joint', words: 'cut', keys: 'Alt+ArrowRight', steps, run: () => goToJoint(1) },
+    { name: 'Joint before', words: 'cut', keys: 'Alt+ArrowLeft', steps, run: () => goToJoint(-1) },
+    {
+      name: 'The shot begins here',
+      words: 'trim head start',
+      keys: 'Shift+I',
+      steps,
+      when: has,
+      run: () => trimHere('start'),
+    },
+    {
+      name: 'The shot ends here',
+      words: 'trim tail end',
+      keys: 'Shift+O',
+      steps,
+      when: has,
+      run: () => trimHere('end'),
+    },
+    {
+      name: 'Roll the joint before the shot a frame earlier',
+      keys: ',',
+      steps,
+      when: has,
+      run: () => drag.by('joint', selection.acted().slice(0, 1), -1),
+    },
+    {
+      name: 'Roll the joint before the shot a frame later',
+      keys: '.',
+      steps,
+      when: has,
+      run: () => drag.by('joint', selection.acted().slice(0, 1), 1),
+    },
+    {
+      id: 'ripple',
+      name: 'Trimming: the rest follows, or stays',
+      words: 'ripple',
+      keys: 'E',
+      steps,
+      run: () => drag.ripple.update((on) => !on),
+    },
+    {
+      id: 'shot-alone',
+      name: 'Play this shot alone, or the whole cut',
+      keys: 'Q',
+      run: () => (playhead.plays() === 'shot' ? playhead.toMode('cut') : playhead.toShot()),
+    },
+  ];
+  /** Moves an end of the shot at the playhead to the playhead: its frame is the first, or the last. */
+  function trimHere(end: 'start' | 'end'): void {
+    const placed = selection.current();
+    if (!placed) return;
+    const into = frame() - placed.startFrame;
+    const how = { ripple: drag.ripple() };
+    edits.run((project) =>
+      end === 'start'
+        ? trimStart(project, placed.shot.id, into, how)
+        : trimEnd(project, placed.shot.id, into + 1 - placed.frameCount, how),
+    );
+    if (end === 'start' && how.ripple) playhead.goTo(placed.startFrame);
+  }
+  return () => {
+    const project = store.project();
+    const cameras = project ? camerasInOrder(project) : [];
+    const cuts = cameras.map((camera): Action => ({
+      name: `Cut to ${camera.number} ${camera.name} here`,
+      words: 'switch camera live',
+      ...(camera.number <= KEYED_CAMERAS && { keys: `Shift+${camera.number}` }),
+      steps,
+      when: () => playhead.mode() === 'cut',
+      run: () => live.to(camera.id),
+    }));
+    return [...actions, ...cuts];
+  };
+}

@@ -1,0 +1,93 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import {
+  CoreError,
+  frameAtTimecode,
+  handlesOf,
+  moveShots,
+  setContinues,
+  setLength,
+  setSceneStart,
+  setShot,
+} from '@arvex/core';
+import { Notices } from '../../../data';
+import { Card, ChoiceField, IconButton, NameField, NumberField, Switch } from '../../../ui';
+import { CutDrag } from '../cut-drag';
+import { ShotBench } from '../shot-bench';
+
+/** Whom a shot looks through, when in the scene, how long, and what it has beyond its ends. */
+@Component({
+  selector: 'arvex-shot-card',
+  imports: [Card, ChoiceField, IconButton, NameField, NumberField, Switch],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './shot-card.html',
+})
+export class ShotCard {
+  protected readonly bench = new ShotBench();
+  protected readonly drag = inject(CutDrag);
+  private readonly notices = inject(Notices);
+  protected readonly timeChoices = [
+    {
+      id: 'goes-on',
+      name: 'goes on',
+      hint: 'Begins where the shot before it ends in the scene, whatever happens to that one',
+    },
+    { id: 'own', name: 'its own', hint: 'Begins at a scene time of its own' },
+  ] as const;
+
+  protected readonly goesOn = computed(() => {
+    const placed = this.bench.placed();
+    return placed !== undefined && placed.index > 0 && placed.shot.continues;
+  });
+  protected readonly handles = computed(() => {
+    const [project, shot] = [this.bench.project(), this.bench.shot()];
+    return project && shot ? handlesOf(project, shot) : { inFrames: 0, outFrames: 0 };
+  });
+  protected readonly ownHandles = computed(
+    () => this.bench.shot()?.handleInFlicks !== null || this.bench.shot()?.handleOutFlicks !== null,
+  );
+  protected readonly summary = computed(() => {
+    const placed = this.bench.placed();
+    if (!placed) return '';
+    return `${this.bench.camera()?.name ?? (placed.shot.insideId ? 'a sequence' : 'no camera')} · ${this.bench.sceneTime(placed.sceneStartFlicks)}`;
+  });
+
+  protected setCamera(cameraId: string): void {
+    this.bench.set('Camera', { cameraId, lostCamera: '' });
+  }
+
+  protected setTime(text: string): void {
+    try {
+      const frame = frameAtTimecode(text, this.bench.rate());
+      this.bench.edit((project, id) => setSceneStart(project, id, this.bench.flicks(frame)));
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.notices.error(error);
+    }
+  }
+
+  protected setGoesOn(goesOn: boolean): void {
+    this.bench.edit((project, id) => setContinues(project, id, goesOn));
+  }
+
+  protected setFrames(frames: number): void {
+    const how = { ripple: this.drag.ripple() };
+    this.bench.edit((project, id) => setLength(project, id, Math.round(frames), how));
+  }
+
+  protected setHandle(side: 'in' | 'out', frames: number): void {
+    const flicks = this.bench.flicks(frames);
+    const parts = side === 'in' ? { handleInFlicks: flicks } : { handleOutFlicks: flicks };
+    this.bench.edit((project, id) => setShot(project, id, 'Handles', parts));
+  }
+
+  protected followHandles(): void {
+    this.bench.set('Handles as the sequence', { handleInFlicks: null, handleOutFlicks: null });
+  }
+
+  protected move(by: number): void {
+    const placed = this.bench.placed();
+    if (placed) this.bench.edits.run((project) => moveShots(project, [placed.shot.id], placed.index + by));
+    const moved = this.bench.open.cut().shots.find(({ shot }) => shot.id === placed?.shot.id);
+    if (moved) this.bench.playhead.goTo(moved.startFrame);
+  }
+}

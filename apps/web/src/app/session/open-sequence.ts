@@ -1,0 +1,54 @@
+import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
+import type { Cut, Edit } from '@arvex/core';
+import { CoreError, cutOf, previewed, sequencesInOrder } from '@arvex/core';
+import { ProjectStore } from '../data';
+import { recall, remember } from './remembered';
+import * as z from 'zod';
+
+const NO_CUT: Cut = { shots: [], frameCount: 0 };
+
+/** Which sequence is open, and its cut: with what is tried on it and not kept yet. */
+@Injectable({ providedIn: 'root' })
+export class OpenSequence {
+  private readonly store = inject(ProjectStore);
+  private readonly projectId = computed(() => this.store.project()?.head.id);
+  /** A project is entered at the sequence that was open in it. */
+  private readonly chosen = linkedSignal<string | undefined>(() => {
+    const id = this.projectId();
+    return id === undefined ? undefined : recall(keyOf(id), z.string());
+  });
+
+  /** What a drag does to the cut before it ends, or what is switched while it plays. */
+  readonly trial = signal<Edit | undefined>(undefined);
+
+  readonly sequence = computed(() => {
+    const project = this.store.project();
+    return project && (project.sequences[this.chosen() ?? ''] ?? sequencesInOrder(project)[0]);
+  });
+  readonly id = computed(() => this.sequence()?.id ?? '');
+
+  /** The project with what is tried on its cut. What cannot be tried any more, because somebody changed what it is about, is not. */
+  readonly project = computed(() => {
+    const [project, trial] = [this.store.project(), this.trial()];
+    if (!project || !trial) return project;
+    try {
+      return previewed(project, trial);
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      return project;
+    }
+  });
+  readonly cut = computed<Cut>(() => {
+    const project = this.project();
+    return project ? cutOf(project, this.id()) : NO_CUT;
+  });
+
+  open(sequenceId: string): void {
+    this.trial.set(undefined);
+    this.chosen.set(sequenceId);
+    const id = this.projectId();
+    if (id !== undefined) remember(keyOf(id), sequenceId);
+  }
+}
+
+const keyOf = (projectId: string): string => `sequence.${projectId}`;

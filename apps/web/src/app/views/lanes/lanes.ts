@@ -1,0 +1,90 @@
+import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, viewChild } from '@angular/core';
+import { ProjectStore } from '../../data';
+import { CutDrag, JointSnap } from '../../features/sequence';
+import { OpenSequence, Playhead } from '../../session';
+import { ActionButton, followDrag, IconButton, Switch } from '../../ui';
+import { CameraLanes } from './camera-lanes';
+import { CutLane } from './cut-lane';
+import { HEAD_PX, LaneScale } from './lane-scale';
+
+/** The cut in time: its shots, below them a lane for each camera. */
+@Component({
+  selector: 'arvex-lanes',
+  imports: [ActionButton, CameraLanes, CutLane, IconButton, Switch],
+  providers: [LaneScale],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './lanes.html',
+  styleUrl: './lanes.scss',
+})
+export class Lanes implements AfterViewInit, OnDestroy {
+  private readonly store = inject(ProjectStore);
+  protected readonly open = inject(OpenSequence);
+  protected readonly playhead = inject(Playhead);
+  protected readonly drag = inject(CutDrag);
+  protected readonly snap = inject(JointSnap);
+  protected readonly scale = inject(LaneScale);
+  private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
+  private readonly observer = new ResizeObserver(() => this.measure());
+
+  protected readonly headPx = HEAD_PX;
+  protected readonly first = computed(() => this.store.project()?.head.firstFrame ?? 0);
+  protected readonly isCut = computed(() => this.playhead.mode() === 'cut');
+  protected readonly atPx = computed(() => this.scale.x(this.playhead.frame() + 0.5));
+  protected readonly shotDrags = [
+    { id: 'moves', name: 'moves', hint: 'Dragging a shot puts it between others' },
+    { id: 'slips', name: 'slips', hint: 'Dragging a shot changes which part of the action it shows' },
+    { id: 'slides', name: 'slides', hint: 'Dragging a shot moves it between its neighbours, which give way' },
+  ] as const;
+
+  ngAfterViewInit(): void {
+    this.observer.observe(this.scroller().nativeElement);
+    this.measure();
+  }
+
+  ngOnDestroy(): void {
+    this.observer.disconnect();
+  }
+
+  protected scrolled(): void {
+    const { scrollLeft, scrollTop } = this.scroller().nativeElement;
+    this.scale.scrollPx.set(scrollLeft);
+    this.scale.scrollTopPx.set(scrollTop);
+  }
+
+  /** With Ctrl frames become larger or smaller where the pointer is. */
+  protected wheel(event: WheelEvent): void {
+    if (!event.ctrlKey && !event.metaKey) return;
+    event.preventDefault();
+    this.zoom(event.deltaY < 0 ? 1 : -1, event.clientX - this.leftPx());
+  }
+
+  protected zoom(steps: number, atPx = this.atPx() - this.scale.scrollPx()): void {
+    const to = this.scale.zoom(steps, atPx);
+    // The sheet has its new width once the page is made.
+    requestAnimationFrame(() => (this.scroller().nativeElement.scrollLeft = to));
+  }
+
+  protected scrub(event: PointerEvent): void {
+    if (event.button !== 0) return;
+    const at = (x: number) => Math.floor((x - this.leftPx() + this.scale.scrollPx()) / this.scale.framePx());
+    this.playhead.goTo(at(event.clientX));
+    followDrag(
+      event,
+      ({ event: moved }) => this.playhead.goTo(at(moved.clientX)),
+      () => undefined,
+    );
+  }
+
+  /** Where the lanes begin in the window. */
+  private leftPx(): number {
+    return this.scroller().nativeElement.getBoundingClientRect().left + HEAD_PX;
+  }
+
+  private measure(): void {
+    const { clientWidth, clientHeight } = this.scroller().nativeElement;
+    this.scale.widthPx.set(Math.max(100, clientWidth - HEAD_PX));
+    this.scale.heightPx.set(clientHeight);
+    this.scrolled();
+  }
+}
