@@ -17,6 +17,7 @@ const CORE_FLOORS = [
   ['camera'],
   ['sequence'],
   ['framing', 'comfort'],
+  ['continuity'],
   ['edits'],
   ['checks', 'facts', 'wire'],
 ];

@@ -18,6 +18,7 @@ import { Notices } from '../src/app/data/notices';
 import { ThisTab } from '../src/app/data/this-tab';
 import { UndoList } from '../src/app/data/undo-list';
 import { Outbox } from '../src/app/data/outbox';
+import { OpenSequence } from '../src/app/session/open-sequence';
 import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
 import { FreeCamera } from '../src/app/session/free-camera';
@@ -36,6 +37,13 @@ import { PictureTools } from '../src/app/features/cameras/picture-tools';
 import { PieceDrag } from '../src/app/features/set/piece-drag';
 import { SetPieces } from '../src/app/features/set/pieces';
 import { PlanTools } from '../src/app/features/set/plan-tools';
+import { CutDrag } from '../src/app/features/sequence/cut-drag';
+import { CutEdits } from '../src/app/features/sequence/cut-edits';
+import { JointSnap } from '../src/app/features/sequence/joint-snap';
+import { LiveSwitch } from '../src/app/features/sequence/live-switch';
+import { ShotClipboard } from '../src/app/features/sequence/shot-clipboard';
+import { ShotSelection } from '../src/app/features/sequence/shot-selection';
+import { TakeComparison } from '../src/app/features/sequence/take-comparison';
 import { Renders } from '../src/app/features/review/renders';
 import { RigHandles } from '../src/app/features/moves/rig-handles';
 import { Selection } from '../src/app/session/selection';
@@ -138,6 +146,14 @@ const SERVICES = [
   Outbox,
   Notices,
   ProjectStore,
+  OpenSequence,
+  CutDrag,
+  CutEdits,
+  JointSnap,
+  LiveSwitch,
+  ShotClipboard,
+  ShotSelection,
+  TakeComparison,
   Playhead,
   Workspace,
   Viewpoint,

@@ -2,6 +2,7 @@ export * from './camera';
 export * from './checks';
 export * from './colour';
 export * from './comfort';
+export * from './continuity';
 export * from './curve';
 export * from './edits';
 export * from './edits/camera';

@@ -26,6 +26,15 @@ export interface Finding {
     | 'view-covered'
     | 'shot-without-camera'
     | 'sequence-empty'
+    | 'gap'
+    | 'camera-disabled'
+    | 'take-lost'
+    | 'still-shot'
+    | 'past-move'
+    | 'frames-missing'
+    | 'same-frames'
+    | 'transitions-overlap'
+    | 'handles-short'
     | 'move-outside-shots';
   readonly topic: FindingTopic;
   readonly message: string;

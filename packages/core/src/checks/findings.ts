@@ -1,16 +1,17 @@
 import { sceneSpanOf } from '../camera';
 import { possibleTime } from '../light';
 import type { Placement, Project } from '../model';
-import { camerasInOrder, moveOf, sequencesInOrder } from '../model';
-import { cutOf, stretchesOf } from '../sequence';
+import { camerasInOrder, moveOf } from '../model';
+import { stretchesOf } from '../sequence';
 import { guessUnit, placementBox } from '../set';
 import type { Vector } from '../space';
 import { cameraFindings } from './camera-findings';
+import { coverageFindings } from './coverage';
 import type { Finding } from './finding';
 
 /** All findings of a project, in the order of the work. */
 export function findingsOf(project: Project): Finding[] {
-  return [...setFindings(project), ...cameraFindings(project), ...moveFindings(project), ...sequenceFindings(project)];
+  return [...setFindings(project), ...cameraFindings(project), ...moveFindings(project), ...coverageFindings(project)];
 }
 
 function setFindings(project: Project): Finding[] {
@@ -63,25 +64,5 @@ function moveFindings(project: Project): Finding[] {
     return [
       { code: 'move-outside-shots', topic: 'move', message, mend: 'Look at its move', cameraId: camera.id } as const,
     ];
-  });
-}
-
-function sequenceFindings(project: Project): Finding[] {
-  return sequencesInOrder(project).flatMap((sequence): Finding[] => {
-    const { shots } = cutOf(project, sequence.id);
-    if (shots.length === 0) {
-      return [
-        { code: 'sequence-empty', topic: 'sequence', message: `${sequence.name} has no shots`, mend: 'Add a shot' },
-      ];
-    }
-    return shots
-      .filter(({ shot }) => shot.cameraId === null)
-      .map(({ shot }) => ({
-        code: 'shot-without-camera',
-        topic: 'sequence',
-        message: `${shot.name} has no camera`,
-        mend: 'Choose a camera',
-        shotId: shot.id,
-      }));
   });
 }

@@ -131,8 +131,8 @@ export function sequenceActions(): ActionSource {
       when: () => selection.ids().length > 0,
       run: () => selection.clear(),
     },
-    { name: 'Next joint', words: 'cut', keys: 'Alt+ArrowRight', steps, run: () => goToJoint(1) },
-    { name: 'Joint before', words: 'cut', keys: 'Alt+ArrowLeft', steps, run: () => goToJoint(-1) },
+    { name: 'Next joint', words: 'cut', keys: 'Alt+ArrowRight', steps, when: has, run: () => goToJoint(1) },
+    { name: 'Joint before', words: 'cut', keys: 'Alt+ArrowLeft', steps, when: has, run: () => goToJoint(-1) },
     {
       name: 'The shot begins here',
       words: 'trim head start',

@@ -5,7 +5,10 @@ import { FocusRuler } from './focus-ruler';
 import { LightStrip } from './light-strip';
 import { Picture } from './picture';
 
-/** The picture with its instruments at its edges: light at the left, distance below. In Review a movie may lie over it. */
+/**
+ * The picture with its instruments at its edges: light at the left, distance below. Where shots are cut nothing is measured, and the
+ * picture has their room. In Review a movie may lie over it.
+ */
 @Component({
   selector: 'arvex-viewfinder',
   imports: [FocusRuler, LightStrip, Movie, Picture],
@@ -19,7 +22,7 @@ import { Picture } from './picture';
     }
   `,
   styleUrl: './viewfinder.scss',
-  host: { '[class.lower]': "workspace.views().lower === 'picture'" },
+  host: { '[class.plain]': "workspace.views().lower === 'picture' || workspace.step() === 'sequence'" },
 })
 export class Viewfinder {
   protected readonly workspace = inject(Workspace);
