@@ -42,6 +42,18 @@ export interface Survey {
   readonly filledBy: string | undefined;
 }
 
+/** A place in the world at a scene time. */
+export interface PlaceInTime {
+  readonly atM: Vector;
+  readonly atFlicks: number;
+}
+
+/** What is near a place, and how near, metres. */
+export interface Near {
+  readonly distanceM: number;
+  readonly placementId: string | undefined;
+}
+
 /** What a quick picture may leave out. */
 export interface QuickDrawing {
   /** Whether shadows are drawn anew where something has moved; otherwise they stay where they were drawn last. */
@@ -259,6 +271,19 @@ export class Stage {
     return undefined;
   }
 
+  /** What is nearest to each place at its time, no farther than so far, along sights in all directions. */
+  clearances(places: readonly PlaceInTime[], withinM: number): (Near | undefined)[] {
+    return places.map(({ atM, atFlicks }) => {
+      this.set.goTo(atFlicks);
+      let nearest: Near | undefined;
+      for (const direction of ALL_ROUND) {
+        const hit = this.cast(atM, direction, nearest?.distanceM ?? withinM);
+        if (hit) nearest = { distanceM: hit.distanceM, placementId: hit.placementId };
+      }
+      return nearest;
+    });
+  }
+
   /** Heights of the ground under points, cast down from `fromAboveM` over each; `undefined` where there is none. */
   groundUnder(points: readonly Vector[], fromAboveM: number, except: readonly string[]): (number | undefined)[] {
     return points.map(([x, y, z]) => this.cast([x, y + fromAboveM, z], [0, -1, 0], GROUND_SEARCH_M, except)?.pointM[1]);
@@ -335,6 +360,16 @@ export function sampleView(view: StageView, index: number, widthPx: number, heig
   const point = irisPoint(iris, index);
   return throughAperture(jittered, focusM, (point.x * diameterM) / 2 / squeeze, (point.y * diameterM) / 2);
 }
+
+/** Directions to the faces, edges and corners of a cube, of length 1. */
+const ALL_ROUND: readonly Vector[] = [-1, 0, 1].flatMap((x) =>
+  [-1, 0, 1].flatMap((y) =>
+    [-1, 0, 1].flatMap((z): Vector[] => {
+      const length = Math.hypot(x, y, z);
+      return length === 0 ? [] : [[x / length, y / length, z / length]];
+    }),
+  ),
+);
 
 /** Sights along each side of the frame on which clipped things are looked for, and how far beyond the far clip. */
 const CLIP_GRID = 11;

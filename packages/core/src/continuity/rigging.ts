@@ -9,7 +9,7 @@ import type { Vector } from '../space';
 import { difference, inverseRotation, pathThrough, turned } from '../space';
 
 /** Room that a camera with its lens and head takes round its entrance pupil, metres. */
-const BODY_M = 0.25;
+export const CAMERA_BODY_M = 0.25;
 /** Frames of a shot that are looked at, at most. */
 const MOST_FRAMES = 160;
 
@@ -32,13 +32,18 @@ interface Wrong {
   readonly words: (by: number) => string;
 }
 
-/** Whether a crew could take a shot so: its camera clear of the set and over the ground, its rig within reach, its focus possible. */
+/**
+ * Whether a crew could take a shot so: its camera clear of the pieces of the set and over the ground, its rig within reach, its focus
+ * possible. How near imported geometry is is measured on the stage, which knows its surfaces.
+ */
 export function riggingOf(project: Project, placed: CutShot): RigTrouble[] {
   const { cameraId } = placed.shot;
   if (cameraId === null || placed.shot.insideId !== null || !project.cameras[cameraId]) return [];
   const { rate, firstFrame } = project.head;
   const step = Math.max(1, Math.ceil(placed.frameCount / MOST_FRAMES));
-  const solids = Object.values(project.placements).filter((one) => isShown(project, one) && !one.subject);
+  const solids = Object.values(project.placements).filter(
+    (one) => isShown(project, one) && !one.subject && one.piece.kind !== 'geometry',
+  );
   const found = new Map<string, { worst: Wrong; first: number; last: number; at: number; atM: Vector }>();
   for (let frame = 0; frame < placed.frameCount; frame += step) {
     const atFlicks = sceneTimeOf(placed, frame, rate);
@@ -83,18 +88,18 @@ function nearness(
     const local = turned(difference(positionM, frame.positionM), inverseRotation(frame.quaternion));
     if (placement.piece.kind === 'ground' || isGround(project, placement)) {
       const over = local[1] - groundTop(project, placement);
-      if (placement.piece.kind !== 'ground' || over >= BODY_M) return [];
+      if (placement.piece.kind !== 'ground' || over >= CAMERA_BODY_M) return [];
       const words = (by: number) =>
-        `the camera has ${(BODY_M - by).toFixed(2)} m over ${placement.name}, and takes ${BODY_M} m`;
-      return [{ kind: 'under-ground', what: placement.id, by: BODY_M - over, words }];
+        `the camera has ${(CAMERA_BODY_M - by).toFixed(2)} m over ${placement.name}, and takes ${CAMERA_BODY_M} m`;
+      return [{ kind: 'under-ground', what: placement.id, by: CAMERA_BODY_M - over, words }];
     }
     const away = distanceTo(project, placement, local);
-    if (away >= BODY_M) return [];
+    if (away >= CAMERA_BODY_M) return [];
     const words = (by: number) =>
-      by >= BODY_M
+      by >= CAMERA_BODY_M
         ? `the camera is inside ${placement.name}`
-        : `${placement.name} is ${(BODY_M - by).toFixed(2)} m from the camera, which takes ${BODY_M} m`;
-    return [{ kind: 'too-near', what: placement.id, by: BODY_M - away, words }];
+        : `${placement.name} is ${(CAMERA_BODY_M - by).toFixed(2)} m from the camera, which takes ${CAMERA_BODY_M} m`;
+    return [{ kind: 'too-near', what: placement.id, by: CAMERA_BODY_M - away, words }];
   });
 }
 
@@ -108,7 +113,7 @@ function distanceTo(project: Project, placement: Placement, [x, y, z]: Vector): 
   for (const { outline, bottomM, topM } of pieceFootprints(piece, file)) {
     const [low, high] = [bottomM * scale[1], topM * scale[1]];
     const vertical = Math.max(low - y, y - high, 0);
-    if (vertical >= BODY_M) continue;
+    if (vertical >= CAMERA_BODY_M) continue;
     const points = outline.map(([px, pz]) => [px * scale[0], pz * scale[2]] as const);
     nearest = Math.min(nearest, Math.hypot(vertical, outsideOf(points, x, z)));
   }

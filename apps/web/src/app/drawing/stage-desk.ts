@@ -1,6 +1,16 @@
 import type { Vector } from '@arvex/core';
 import { clippingLuminance } from '@arvex/core';
-import type { GrowBoundsTree, Picked, QuickDrawing, Scopes, SetPatch, StageView, Survey } from '@arvex/stage';
+import type {
+  GrowBoundsTree,
+  Near,
+  Picked,
+  PlaceInTime,
+  QuickDrawing,
+  Scopes,
+  SetPatch,
+  StageView,
+  Survey,
+} from '@arvex/stage';
 import { scopesOf, Stage } from '@arvex/stage';
 import { transfer, wrap } from 'comlink';
 import type { BoundsTreeWorker } from './bounds-tree.worker';
@@ -119,6 +129,10 @@ export class StageDesk {
     except: readonly string[],
   ): Promise<(number | undefined)[]> {
     return this.opened.groundUnder(points, fromAboveM, except);
+  }
+
+  async clearances(places: readonly PlaceInTime[], withinM: number): Promise<(Near | undefined)[]> {
+    return this.opened.clearances(places, withinM);
   }
 
   async effort(): Promise<{ readonly calls: number; readonly triangles: number }> {

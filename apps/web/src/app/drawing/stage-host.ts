@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Vector } from '@arvex/core';
-import type { Picked, Scopes, StagedSet, StageView, Survey } from '@arvex/stage';
+import type { Near, Picked, PlaceInTime, Scopes, StagedSet, StageView, Survey } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch } from '@arvex/stage/patch';
 import { proxy } from 'comlink';
 import type { Observable } from 'rxjs';
@@ -101,6 +101,11 @@ export class StageHost {
   /** What lies in the frame: the nearest thing, and what the clip distances cut. */
   survey(view: StageView): Observable<Survey> {
     return this.atRest((desk) => desk.survey(view));
+  }
+
+  /** What of the set is nearer than so far to each place at its time, in any direction. */
+  clearances(places: readonly PlaceInTime[], withinM: number): Observable<readonly (Near | undefined)[]> {
+    return this.atRest((desk) => desk.clearances(places, withinM));
   }
 
   /** Measures once nothing plays and nothing is dragged, and what is looked at is drawn. */

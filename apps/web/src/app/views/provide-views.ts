@@ -47,6 +47,15 @@ const ALL: readonly View[] = [
     step: 'sequence',
     load: () => import('./lanes').then((file) => file.Lanes),
   },
+  {
+    id: 'board',
+    order: 8,
+    name: 'Board',
+    action: 'Board and list of the shots',
+    keys: 'Shift+B',
+    step: 'sequence',
+    load: () => import('./board').then((file) => file.Board),
+  },
 ];
 
 /** What the two views can show. */

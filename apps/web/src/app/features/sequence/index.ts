@@ -1,8 +1,10 @@
 export type { Meeting, Pulled } from './cut-drag';
 export { CutDrag, SHOT_DRAGS } from './cut-drag';
 export { CutEdits } from './cut-edits';
+export { JointLook } from './joint-look';
 export { JointSnap } from './joint-snap';
 export { LiveSwitch } from './live-switch';
 export { provideSequence } from './provide-sequence';
+export { RiggingReport } from './rigging-report';
 export { ShotSelection } from './shot-selection';
 export { TakeComparison } from './take-comparison';

@@ -46,6 +46,27 @@ const SEQUENCE_CARDS: readonly BenchCard[] = [
     places: { sequence: 4 },
     load: () => cards().then((all) => all.TakesCard),
   },
+  {
+    id: 'coverage',
+    name: 'Coverage',
+    words: 'gaps missing handles overlap mend check',
+    places: { sequence: 6 },
+    load: () => cards().then((all) => all.CoverageCard),
+  },
+  {
+    id: 'continuity',
+    name: 'Continuity',
+    words: 'line of action jump cut eyeline screen direction pair',
+    places: { sequence: 7 },
+    load: () => cards().then((all) => all.ContinuityCard),
+  },
+  {
+    id: 'rigging',
+    name: 'Could it be rigged',
+    words: 'clear of the set reach crew possible',
+    places: { sequence: 8 },
+    load: () => cards().then((all) => all.RiggingCard),
+  },
 ];
 
 /** What the sequence brings: its step, its cards and its actions. */

@@ -1,13 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import { Findings } from '../../readiness';
 import { ActionButton, cameraColour, Cards, NameField } from '../../ui';
 import { ShotBench } from './shot-bench';
 
 /** The bench of the Sequence step: the shot in hand and what is set on it, then what the whole cut has. */
 @Component({
   selector: 'arvex-sequence-bench',
-  imports: [ActionButton, Cards, Findings, MatIcon, NameField],
+  imports: [ActionButton, Cards, MatIcon, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (bench.placed(); as placed) {
@@ -36,7 +35,6 @@ import { ShotBench } from './shot-bench';
       </p>
     }
     <arvex-cards step="sequence" />
-    <arvex-findings step="sequence" />
     <div class="foot">
       @if (bench.placed()) {
         <button type="button" class="pill filled" arvexAction="divide">

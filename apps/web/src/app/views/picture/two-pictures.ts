@@ -11,7 +11,7 @@ import {
 import { pictureAt } from '@arvex/core';
 import { viewOf } from '@arvex/stage/view';
 import { Pictures } from '../../drawing';
-import { CutDrag, TakeComparison } from '../../features/sequence';
+import { CutDrag, JointLook, TakeComparison } from '../../features/sequence';
 import { OpenSequence, Viewpoint } from '../../session';
 import { IconButton } from '../../ui';
 
@@ -43,7 +43,7 @@ interface Side {
         @if (drag.meeting(); as meeting) {
           <span class="by num">{{ meeting.words }}</span>
         } @else {
-          <button class="end" arvexIconButton="close" label="End comparing takes" (click)="takes.end()"></button>
+          <button class="end" arvexIconButton="close" label="End comparing" (click)="end()"></button>
         }
       </div>
     }
@@ -108,6 +108,7 @@ interface Side {
 export class TwoPictures implements OnDestroy {
   protected readonly drag = inject(CutDrag);
   protected readonly takes = inject(TakeComparison);
+  private readonly look = inject(JointLook);
   private readonly open = inject(OpenSequence);
   private readonly viewpoint = inject(Viewpoint);
   private readonly pictures = inject(Pictures);
@@ -116,7 +117,7 @@ export class TwoPictures implements OnDestroy {
 
   protected readonly sides = computed<readonly Side[] | undefined>(() => {
     const project = this.open.project();
-    const [meeting, pair] = [this.drag.meeting(), this.takes.pair()];
+    const [meeting, pair] = [this.drag.meeting() ?? this.look.meeting(), this.takes.pair()];
     if (!project) return undefined;
     if (meeting) {
       return [meeting.before, meeting.after].map((frame): Side => {
@@ -143,6 +144,11 @@ export class TwoPictures implements OnDestroy {
         }),
       );
     });
+  }
+
+  protected end(): void {
+    this.takes.end();
+    this.look.end();
   }
 
   ngOnDestroy(): void {

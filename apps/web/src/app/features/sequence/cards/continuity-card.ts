@@ -1,0 +1,45 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import type { Advice, ContinuityLimits } from '@arvex/core';
+import { CONTINUITY_DEFAULTS, setSequence } from '@arvex/core';
+import { Card, NumberField, PERCENT } from '../../../ui';
+import { ContinuityReport } from '../continuity-report';
+import { JointLook } from '../joint-look';
+import { ShotBench } from '../shot-bench';
+
+/** What an audience may stumble over: advice with its reason and figures, and both pictures to look at. */
+@Component({
+  selector: 'arvex-continuity-card',
+  imports: [Card, MatIcon, NumberField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './continuity-card.html',
+  styleUrl: './advice.scss',
+})
+export class ContinuityCard {
+  protected readonly bench = new ShotBench();
+  protected readonly look = inject(JointLook);
+  private readonly report = inject(ContinuityReport);
+  protected readonly percent = PERCENT;
+  protected readonly advice = this.report.advice;
+  protected readonly limits = computed<ContinuityLimits>(
+    () => this.bench.open.sequence()?.continuity ?? CONTINUITY_DEFAULTS,
+  );
+  protected readonly summary = computed(() => {
+    const count = this.advice().length;
+    return count === 0 ? 'nothing to look at' : `${count} to look at`;
+  });
+
+  protected goTo({ shotId, beforeId }: Advice): void {
+    const placed = this.bench.open.cut().shots.find(({ shot }) => shot.id === shotId);
+    if (!placed) return;
+    this.bench.selection.choose(shotId);
+    this.bench.playhead.toMode('cut');
+    this.bench.playhead.goTo(placed.startFrame);
+    if (beforeId !== undefined) this.look.toggle(shotId);
+  }
+
+  protected set(parts: Partial<ContinuityLimits>): void {
+    const continuity = { ...this.limits(), ...parts };
+    this.bench.edits.run((project, id) => setSequence(project, id, 'Continuity limits', { continuity }));
+  }
+}

@@ -1,0 +1,73 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { setSequence } from '@arvex/core';
+import { Checks } from '../../../readiness';
+import { Card, NumberField } from '../../../ui';
+import { ShotBench } from '../shot-bench';
+
+/** Whether the cut is covered: what is missing, each with its mend; and what every shot has beyond its ends. */
+@Component({
+  selector: 'arvex-coverage-card',
+  imports: [Card, MatIcon, NumberField],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <arvex-card heading="Coverage" [summary]="summary()" card="coverage">
+      @for (finding of findings(); track finding.code + finding.shotId + finding.message) {
+        <div class="advice">
+          <mat-icon>warning</mat-icon><span>{{ finding.message }}</span>
+          <button type="button" class="pill" (click)="checks.mend(finding)">{{ finding.mend }}</button>
+        </div>
+      } @empty {
+        <p class="quiet">Every frame is covered, and none is shown twice.</p>
+      }
+      <div class="row">
+        <span class="label">All handles</span>
+        <arvex-number-field
+          label="Frames before each shot at output"
+          prefix="in"
+          unit="f"
+          [units]="bench.units.frames()"
+          [decimals]="0"
+          [min]="0"
+          [max]="10000"
+          [value]="handles().in"
+          (valueSet)="setHandles({ handleInFlicks: bench.flicks($event) })"
+        />
+        <arvex-number-field
+          label="Frames after each shot at output"
+          prefix="out"
+          unit="f"
+          [units]="bench.units.frames()"
+          [decimals]="0"
+          [min]="0"
+          [max]="10000"
+          [value]="handles().out"
+          (valueSet)="setHandles({ handleOutFlicks: bench.flicks($event) })"
+        />
+      </div>
+    </arvex-card>
+  `,
+  styleUrl: './advice.scss',
+})
+export class CoverageCard {
+  protected readonly bench = new ShotBench();
+  protected readonly checks = inject(Checks);
+  protected readonly findings = computed(() => this.checks.in('sequence'));
+  protected readonly handles = computed(() => {
+    const sequence = this.bench.open.sequence();
+    return {
+      in: this.bench.frames(sequence?.handleInFlicks ?? 0),
+      out: this.bench.frames(sequence?.handleOutFlicks ?? 0),
+    };
+  });
+  protected readonly summary = computed(() => {
+    const { frameCount, shots } = this.bench.open.cut();
+    const count = this.findings().length;
+    const whole = `${shots.length} shots · ${frameCount} f · ${this.bench.seconds(frameCount)}`;
+    return count === 0 ? whole : `${count} to mend · ${frameCount} f`;
+  });
+
+  protected setHandles(parts: { handleInFlicks?: number; handleOutFlicks?: number }): void {
+    this.bench.edits.run((project, id) => setSequence(project, id, 'Handles', parts));
+  }
+}
