@@ -1,6 +1,7 @@
-import type { Edit, Project } from '@arvex/core';
+import type { Edit, Project, SoundFile } from '@arvex/core';
 import {
   addMarkers,
+  addSound,
   addTake,
   nameTake,
   setContinues,
@@ -8,6 +9,7 @@ import {
   setFadeOut,
   setSequence,
   setShot,
+  setSound,
   setSpeed,
   showingOf,
 } from '@arvex/core';
@@ -18,6 +20,7 @@ interface CuttingRoom {
   readonly sequenceId: string;
   readonly shotId: (index: number) => string;
   readonly idOf: (words: string) => string;
+  readonly sound: SoundFile;
 }
 
 type Cutting = (project: Project, room: CuttingRoom) => Edit;
@@ -40,6 +43,9 @@ const WORDS: readonly (readonly [description: string, spoken: string])[] = [
 
 /** Shots that go on with the action of the one before them. */
 const GOING_ON = [1, 2, 4, 6, 7];
+
+/** Frames of the whole cut. */
+export const CUT_FRAMES = 1081;
 
 /** Where the bell is heard, frames of the cut. */
 export const BELLS = [228, 524, 1004];
@@ -71,6 +77,15 @@ export const CUTTING: readonly Cutting[] = [
     setEntry(project, shotId(7), { kind: 'dissolve', durationFlicks: frame(24), place: 'centred', ease: 1 }),
   (project, { shotId }) =>
     setFadeOut(project, shotId(7), { durationFlicks: frame(36), place: 'before', ease: 0, colour: BLACK }),
+  (project, { sequenceId, idOf, sound }) =>
+    addSound(project, sequenceId, {
+      soundId: idOf('sound'),
+      assetId: idOf('asset wind and bell'),
+      name: 'wind and bell',
+      file: sound,
+      startFlicks: 0,
+    }),
+  (project, { idOf }) => setSound(project, idOf('sound'), 'Fades', { fadeInS: 1.5, fadeOutS: 1.5, gainDb: -6 }),
   (project, { sequenceId, idOf }) =>
     addMarkers(
       project,

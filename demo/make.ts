@@ -5,7 +5,9 @@ import { join } from 'node:path';
 import type { GeometryFile } from '@arvex/core';
 import { projectSchema } from '@arvex/core';
 import { geometryFacts } from '@arvex/interchange/gltf';
+import { BELLS, CUT_FRAMES } from './cutting';
 import { demoProject } from './project';
+import { windAndBell } from './scratch-sound';
 import { boat, crate, figure, flats, hut, lens, mooringPost, pier, rocksAndReeds, ropeCoil, tower } from './set-pieces';
 import { writeGlb } from './write-glb';
 
@@ -34,7 +36,20 @@ for (const piece of pieces) {
   facts.set(piece.name, await geometryFacts(bytes, hash));
   await writeFile(join(target, `${piece.name.replaceAll(' ', '-')}.glb`), bytes);
 }
-const project = projectSchema.parse(demoProject(facts));
+const seconds = CUT_FRAMES / 24;
+const sound = windAndBell(
+  seconds,
+  BELLS.map((at) => at / 24),
+);
+await writeFile(join(target, 'wind-and-bell.wav'), sound);
+const soundFile = {
+  kind: 'sound' as const,
+  hash: createHash('sha256').update(sound).digest('hex'),
+  bytes: sound.length,
+  durationS: seconds,
+  mediaType: 'audio/wav' as const,
+};
+const project = projectSchema.parse(demoProject(facts, soundFile));
 await writeFile(join(target, 'project.json'), `${JSON.stringify(project, null, 2)}\n`);
 const triangles = Object.values(project.placements).reduce((sum, { assetId }) => {
   const file = assetId === null ? undefined : project.assets[assetId]?.file;

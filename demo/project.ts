@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { Edit, GeometryFile, Piece, Placement, PlacementMotion, Project, Vector } from '@arvex/core';
+import type { Edit, GeometryFile, Piece, Placement, PlacementMotion, Project, SoundFile, Vector } from '@arvex/core';
 import {
   addShot,
   applyChange,
@@ -175,7 +175,7 @@ const LIGHT_GROUPS: readonly (readonly [string, boolean])[] = [
 ];
 
 /** "Saltmarsh Light": the evening the lamp failed. */
-export function demoProject(facts: ReadonlyMap<string, GeometryFile>): Project {
+export function demoProject(facts: ReadonlyMap<string, GeometryFile>, sound: SoundFile): Project {
   const [setId, sequenceId] = [idOf('set'), idOf('sequence')];
   let project = newProject({ project: idOf('project'), set: setId, sequence: sequenceId }, 'Saltmarsh Light');
   let step = 0;
@@ -198,7 +198,8 @@ export function demoProject(facts: ReadonlyMap<string, GeometryFile>): Project {
     const added = project.shots[id];
     if (added) project = { ...project, shots: { ...project.shots, [id]: { ...added, name: `SL_0${index + 1}0` } } };
   });
-  for (const make of CUTTING) edit(make(project, { sequenceId, shotId: (index) => idOf(`shot ${index}`), idOf }));
+  const room = { sequenceId, shotId: (index: number) => idOf(`shot ${index}`), idOf, sound };
+  for (const make of CUTTING) edit(make(project, room));
   return project;
 }
 

@@ -42,7 +42,7 @@ describe('the keys', () => {
 
   it('work in the steps that the key help lists them for, and nowhere else', () => {
     tab.workspace.goTo('sequence');
-    expect([press('m'), tab.marks.marks()]).toEqual([false, []]);
+    expect([press('m'), tab.marks.marks()]).toEqual([false, []]); // there is no shot to set a marker in
     tab.workspace.goTo('moves');
     expect(press('m')).toBe(true);
     expect(tab.marks.marks()).toHaveLength(1);

@@ -41,6 +41,9 @@ import { CutDrag } from '../src/app/features/sequence/cut-drag';
 import { CutEdits } from '../src/app/features/sequence/cut-edits';
 import { JointSnap } from '../src/app/features/sequence/joint-snap';
 import { LiveSwitch } from '../src/app/features/sequence/live-switch';
+import { MarkerTaps } from '../src/app/features/sequence/marker-taps';
+import { Show } from '../src/app/features/sequence/show';
+import { SoundTracks } from '../src/app/features/sequence/sound/sound-tracks';
 import { ShotClipboard } from '../src/app/features/sequence/shot-clipboard';
 import { ShotSelection } from '../src/app/features/sequence/shot-selection';
 import { TakeComparison } from '../src/app/features/sequence/take-comparison';
@@ -151,6 +154,9 @@ const SERVICES = [
   CutEdits,
   JointSnap,
   LiveSwitch,
+  MarkerTaps,
+  Show,
+  SoundTracks,
   ShotClipboard,
   ShotSelection,
   TakeComparison,

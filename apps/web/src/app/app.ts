@@ -14,6 +14,7 @@ import { firstValueFrom, race, timer } from 'rxjs';
 import { fetchAhead, fetched, Notices, Projects, ProjectStore } from './data';
 import { Pictures } from './drawing';
 import { AutoFocus } from './features/cameras';
+import { SoundPlayer } from './features/sequence';
 import { Imports, PuttingPrompt, Walk } from './features/set';
 import { Checks } from './readiness';
 import type { Step } from './session';
@@ -42,6 +43,7 @@ const LATEST_AHEAD_MS = 5000;
     '[class.bench-open]': 'workspace.benchOpen()',
     '[class.folded]': '!lowerShown()',
     '[class.whole]': 'workspace.whole()',
+    '[class.showing]': 'workspace.showing()',
     '[style.--bench-width.px]': 'workspace.layout().bench',
     '[style.--picture-share]': 'workspace.pictureShare()',
   },
@@ -68,7 +70,10 @@ export class App {
 
   /** Whether there is anything below the picture. */
   protected readonly lowerShown = computed(
-    () => !this.workspace.whole() && (!this.workspace.folded() || this.step().lower !== undefined),
+    () =>
+      !this.workspace.whole() &&
+      !this.workspace.showing() &&
+      (!this.workspace.folded() || this.step().lower !== undefined),
   );
 
   /** Whether the focus is moved by keys at the moment. */
@@ -77,6 +82,7 @@ export class App {
 
   constructor() {
     inject(AutoFocus); // measures from the beginning
+    inject(SoundPlayer); // so does what is heard
     inject(DestroyRef).onDestroy(letGoBeforePresses(inject<ElementRef<HTMLElement>>(ElementRef).nativeElement));
     effect(() => (document.documentElement.dataset['theme'] = this.workspace.theme()));
     effect(() => {

@@ -7,7 +7,7 @@ import type { Services } from '../../services';
 /** Puts the demo that `npm run demo` made into the data directory and the database. */
 export async function loadDemo(directory: string, { files, projects }: Services): Promise<void> {
   const project = projectFrom(JSON.parse(await readFile(join(directory, 'project.json'), 'utf8')));
-  const names = (await readdir(directory)).filter((name) => /\.(glb|png)$/.test(name));
+  const names = (await readdir(directory)).filter((name) => /\.(glb|png|wav)$/.test(name));
   const kept = await Promise.all(names.map((name) => files.write(createReadStream(join(directory, name)))));
   const hashes = new Set(kept.map((file) => file.hash));
   const missing = Object.values(project.assets).find((asset) => !hashes.has(asset.file.hash));

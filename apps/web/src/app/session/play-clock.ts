@@ -13,7 +13,8 @@ const PAGES_BETWEEN = 8;
 
 /** Which frame is due while something plays, and how the machine keeps up: computed from times alone. Milliseconds throughout. */
 export class PlayClock {
-  private beganAt = 0;
+  /** When playing began. */
+  beganAt = 0;
   private drawn = 0;
   /** Frames that should have been shown since playing began. */
   private due = 0;

@@ -103,6 +103,7 @@ export class Playhead {
   private startFrame = 0;
   private readonly pacing = new PlayClock();
   private toldAt = 0;
+  private heardMs: (() => number | undefined) | undefined;
 
   constructor() {
     // A project that is opened again is entered where it was left.
@@ -300,8 +301,23 @@ export class Playhead {
     if (this.glanced() !== undefined) this.glanced.set(this.seen());
   }
 
+  /**
+   * Lets frames follow a sound: `heardMs` says how much of it has been heard since playing began, or nothing while it stands. Without one
+   * they follow the clock of the machine.
+   */
+  followSound(heardMs: (() => number | undefined) | undefined): void {
+    this.heardMs = heardMs;
+  }
+
+  /** How long it has been playing by the machine's clock, milliseconds. */
+  playedMs(): number {
+    return performance.now() - this.pacing.beganAt;
+  }
+
   /** Time decides the frame; how long drawing took does not matter, unless every frame is to be seen. */
-  private show(now: number): void {
+  private show(timestamp: number): void {
+    const heard = this.heardMs?.();
+    const now = heard === undefined ? timestamp : this.pacing.beganAt + heard;
     const project = this.store.project();
     const speed = this.speed();
     if (speed === 0 || !project) return;

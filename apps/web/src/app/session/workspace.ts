@@ -45,10 +45,18 @@ export class Workspace {
   /** Whether the picture has the whole of the work area: second view and bench are away, the reel is slim. */
   readonly whole = remembered('whole', z.boolean(), false);
 
+  /** Whether somebody is shown the work: everything but the picture is away. */
+  readonly showing = signal(false);
+
   /** The step that is worked in. One that this version does not know any more gives the first one. */
   readonly step = computed<StepId>(() => this.steps.find(({ id }) => id === this.chosenStep())?.id ?? FIRST_STEP);
   /** The picture's share of the work area's height in this step. */
-  readonly pictureShare = computed(() => this.pictureShares()[this.step()] ?? PICTURE_SHARE);
+  readonly pictureShare = computed(
+    () =>
+      this.pictureShares()[this.step()] ??
+      this.steps.find(({ id }) => id === this.step())?.pictureShare ??
+      PICTURE_SHARE,
+  );
   /** What the two views show; never the same thing twice. */
   readonly views = computed<ShownViews>(() => {
     const known = (view: string): ViewId | undefined => this.allViews.find(({ id }) => id === view)?.id;

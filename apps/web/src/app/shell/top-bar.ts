@@ -4,7 +4,8 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { SaveState } from '../data';
 import { ProjectStore } from '../data';
 import { CameraChip } from '../features/cameras';
-import { Actions, keysText, OpenSequence, Workspace } from '../session';
+import { SequenceMenu } from '../features/sequence';
+import { Actions, keysText, Workspace } from '../session';
 import { ActionButton, IconButton } from '../ui';
 import { Modes } from './modes';
 
@@ -19,7 +20,7 @@ const SAVE_TEXTS: Readonly<Record<SaveState, { readonly icon: string; readonly h
 /** The bar at the top: project, camera, undo, the command search, and whether everything is safe. */
 @Component({
   selector: 'arvex-top-bar',
-  imports: [ActionButton, CameraChip, IconButton, Modes, MatIcon, MatTooltip],
+  imports: [ActionButton, CameraChip, IconButton, Modes, SequenceMenu, MatIcon, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './top-bar.html',
   styleUrl: './top-bar.scss',
@@ -27,7 +28,6 @@ const SAVE_TEXTS: Readonly<Record<SaveState, { readonly icon: string; readonly h
 export class TopBar {
   protected readonly store = inject(ProjectStore);
   protected readonly workspace = inject(Workspace);
-  private readonly sequence = inject(OpenSequence);
   protected readonly findKeys = keysText(inject(Actions).byId('find')?.keys ?? '');
   protected readonly save = computed(() => {
     const state = this.store.saveState();
@@ -35,5 +35,4 @@ export class TopBar {
     const trouble = this.store.trouble();
     return { state, icon, hint: trouble ? `${trouble} ${hint}` : hint };
   });
-  protected readonly sequenceName = computed(() => this.sequence.sequence()?.name ?? '');
 }

@@ -4,11 +4,14 @@ import {
   addShot,
   camerasInOrder,
   closeGap,
+  composed,
   deleteShots,
   flicksAtFrame,
   framesPerSecond,
   sceneEndOf,
+  soundEnd,
   splitShot,
+  splitSound,
   trimEnd,
   trimStart,
 } from '@arvex/core';
@@ -18,8 +21,11 @@ import { OpenSequence, Playhead, Viewpoint } from '../../session';
 import { CutDrag } from './cut-drag';
 import { CutEdits } from './cut-edits';
 import { LiveSwitch } from './live-switch';
+import { MarkerTaps } from './marker-taps';
 import { ShotClipboard } from './shot-clipboard';
 import { ShotSelection } from './shot-selection';
+import { Show } from './show';
+import { SoundTracks } from './sound/sound-tracks';
 
 /** Length of a new shot, seconds. */
 const NEW_SHOT_S = 4;
@@ -35,7 +41,8 @@ export function sequenceActions(): ActionSource {
     inject(Viewpoint),
   ];
   const [edits, selection, clipboard] = [inject(CutEdits), inject(ShotSelection), inject(ShotClipboard)];
-  const [live, drag] = [inject(LiveSwitch), inject(CutDrag)];
+  const [live, drag, taps, tracks] = [inject(LiveSwitch), inject(CutDrag), inject(MarkerTaps), inject(SoundTracks)];
+  const show = inject(Show);
   const steps = ['sequence'] as const;
   const has = () => selection.acted().length > 0;
   const frame = () => playhead.seen()?.frame ?? 0;
@@ -164,6 +171,32 @@ export function sequenceActions(): ActionSource {
       run: () => drag.by('joint', selection.acted().slice(0, 1), 1),
     },
     {
+      id: 'tap-marker',
+      name: 'Set a marker here',
+      words: 'tap flag beat',
+      keys: 'M',
+      steps,
+      when: has,
+      run: () => taps.tap(),
+    },
+    {
+      name: 'Divide everything here: the shot and all sound',
+      words: 'blade all lanes split',
+      keys: 'Shift+D',
+      steps,
+      when: has,
+      run: () => divideAll(),
+    },
+    {
+      id: 'show',
+      name: 'Show it: the picture alone',
+      words: 'present full screen review walk',
+      keys: 'Alt+S',
+      run: () => show.begin(),
+    },
+    { name: 'Start the cut, or stop it', keys: 'Space', when: show.on, run: () => show.startOrStop() },
+    { name: 'End showing', keys: 'Escape', when: show.on, run: () => show.end() },
+    {
       id: 'ripple',
       name: 'Trimming: the rest follows, or stays',
       words: 'ripple',
@@ -190,6 +223,19 @@ export function sequenceActions(): ActionSource {
         : trimEnd(project, placed.shot.id, into + 1 - placed.frameCount, how),
     );
     if (end === 'start' && how.ripple) playhead.goTo(placed.startFrame);
+  }
+  /** The shot at the playhead, and every piece of sound that is heard there. */
+  function divideAll(): void {
+    const rate = store.project()?.head.rate;
+    if (!rate) return;
+    const [at, atFlicks] = [frame(), flicksAtFrame(frame(), rate)];
+    const heard = tracks.pieces().filter((one) => one.startFlicks < atFlicks && soundEnd(one) > atFlicks);
+    edits.run((project, id) =>
+      composed(project, 'Divide everything', [
+        (now) => splitShot(now, id, at, crypto.randomUUID()),
+        ...heard.map((one) => (now: Project) => splitSound(now, one.id, atFlicks, crypto.randomUUID())),
+      ]),
+    );
   }
   return () => {
     const project = store.project();

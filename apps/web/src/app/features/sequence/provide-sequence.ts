@@ -13,6 +13,7 @@ const STEP: Step = {
   icon: 'view_column',
   mends: ['sequence'],
   opens: 'lanes',
+  pictureShare: 0.56,
   bench: () => import('./sequence-bench').then((file) => file.SequenceBench),
 };
 
@@ -66,6 +67,20 @@ const SEQUENCE_CARDS: readonly BenchCard[] = [
     words: 'clear of the set reach crew possible',
     places: { sequence: 8 },
     load: () => cards().then((all) => all.RiggingCard),
+  },
+  {
+    id: 'sound',
+    name: 'Sound',
+    words: 'audio scratch music waveform gain mute fade',
+    places: { sequence: 9 },
+    load: () => cards().then((all) => all.SoundCard),
+  },
+  {
+    id: 'markers',
+    name: 'Markers',
+    words: 'tap beat flag snap joints',
+    places: { sequence: 10 },
+    load: () => cards().then((all) => all.MarkersCard),
   },
 ];
 

@@ -1,17 +1,19 @@
 import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, viewChild } from '@angular/core';
 import { ProjectStore } from '../../data';
-import { CutDrag, JointSnap } from '../../features/sequence';
+import { CutDrag, JointSnap, SoundTracks } from '../../features/sequence';
 import { OpenSequence, Playhead } from '../../session';
 import { ActionButton, followDrag, IconButton, Switch } from '../../ui';
 import { CameraLanes } from './camera-lanes';
 import { CutLane } from './cut-lane';
 import { HEAD_PX, LaneScale } from './lane-scale';
+import { MarkerRow } from './marker-row';
+import { SoundLanes } from './sound-lanes';
 
-/** The cut in time: its shots, below them a lane for each camera. */
+/** The cut in time: its shots, below them a lane for each camera, and the sound. */
 @Component({
   selector: 'arvex-lanes',
-  imports: [ActionButton, CameraLanes, CutLane, IconButton, Switch],
+  imports: [ActionButton, CameraLanes, CutLane, IconButton, MarkerRow, SoundLanes, Switch],
   providers: [LaneScale],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './lanes.html',
@@ -24,6 +26,7 @@ export class Lanes implements AfterViewInit, OnDestroy {
   protected readonly drag = inject(CutDrag);
   protected readonly snap = inject(JointSnap);
   protected readonly scale = inject(LaneScale);
+  private readonly tracks = inject(SoundTracks);
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
   private readonly observer = new ResizeObserver(() => this.measure());
 
@@ -74,6 +77,16 @@ export class Lanes implements AfterViewInit, OnDestroy {
       ({ event: moved }) => this.playhead.goTo(at(moved.clientX)),
       () => undefined,
     );
+  }
+
+  /** A file of sound that is dropped lies where it was dropped. */
+  protected dropped(event: DragEvent): void {
+    const sounds = [...(event.dataTransfer?.files ?? [])].filter(({ type }) => type.startsWith('audio/'));
+    if (sounds.length === 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const frame = Math.floor((event.clientX - this.leftPx() + this.scale.scrollPx()) / this.scale.framePx());
+    for (const file of sounds) void this.tracks.bringIn(file, Math.max(0, frame));
   }
 
   /** Where the lanes begin in the window. */

@@ -22,7 +22,10 @@ import { Picture } from './picture';
     }
   `,
   styleUrl: './viewfinder.scss',
-  host: { '[class.plain]': "workspace.views().lower === 'picture' || workspace.step() === 'sequence'" },
+  host: {
+    '[class.lower]': "workspace.views().lower === 'picture'",
+    '[class.plain]': "workspace.views().lower === 'picture' || workspace.step() === 'sequence' || workspace.showing()",
+  },
 })
 export class Viewfinder {
   protected readonly workspace = inject(Workspace);

@@ -1,7 +1,9 @@
 export { ContinuityCard } from './continuity-card';
 export { CoverageCard } from './coverage-card';
 export { JoinsCard } from './joins-card';
+export { MarkersCard } from './markers-card';
 export { RiggingCard } from './rigging-card';
 export { ShotCard } from './shot-card';
+export { SoundCard } from './sound-card';
 export { SpeedCard } from './speed-card';
 export { TakesCard } from './takes-card';

@@ -1,0 +1,63 @@
+import { assetFileSchema, LONGEST_SOUND_S, problemSchema } from '@arvex/core';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { Problem } from '../../http/problem';
+import { A_YEAR_S, storeUpload } from '../../http/upload';
+import type { Services } from '../../services';
+import { samplesOf, soundFacts } from './read-sound';
+
+const tags = ['sounds'];
+/** Largest file of sound taken, bytes: an hour of 24 bits in stereo. */
+const SOUND_LIMIT = 1_100_000_000;
+
+const partSchema = z.object({
+  from: z.coerce.number().min(0).max(LONGEST_SOUND_S).default(0),
+  seconds: z.coerce.number().positive().max(LONGEST_SOUND_S),
+  rate: z.coerce.number().int().min(1000).max(96_000).default(48_000),
+  channels: z.coerce.number().int().min(1).max(2).default(2),
+});
+
+/** Files of sound by content, and their samples. */
+export const soundRoutes =
+  ({ files }: Services): FastifyPluginAsyncZod =>
+  async (app) => {
+    app.post(
+      '/sounds',
+      {
+        schema: {
+          tags,
+          summary: 'Send a WAV, MP3, AAC, FLAC or OGG of up to an hour (multipart, field "file")',
+          consumes: ['multipart/form-data'],
+          response: { 201: assetFileSchema, default: problemSchema },
+        },
+      },
+      async (request, reply) => {
+        const stored = await storeUpload(request, files, SOUND_LIMIT, 'Sounds');
+        const facts = await soundFacts(files.path(stored.hash)).catch(async (error: unknown) => {
+          await files.discard(stored);
+          throw error;
+        });
+        return reply.code(201).send({ hash: stored.hash, bytes: stored.bytes, ...facts });
+      },
+    );
+
+    app.get(
+      '/sounds/:hash/samples',
+      {
+        schema: {
+          tags,
+          summary: 'Samples of a part of a sound: 16 bits, little end first, channels side by side',
+          params: z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }),
+          querystring: partSchema,
+        },
+      },
+      async ({ params, query, raw }, reply) => {
+        if (!(await files.has(params.hash))) throw new Problem('not-found', 'There is no such sound.');
+        const leaving = new AbortController();
+        raw.once('close', () => leaving.abort());
+        const { from: fromS, ...part } = query;
+        reply.header('cache-control', `public, max-age=${A_YEAR_S}, immutable`).type('application/octet-stream');
+        return reply.send(samplesOf(files.path(params.hash), { fromS, ...part }, leaving.signal));
+      },
+    );
+  };

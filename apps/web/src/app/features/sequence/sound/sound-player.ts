@@ -1,0 +1,184 @@
+import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core';
+import type { HeardPart, PlayedStretch, Sound } from '@arvex/core';
+import { audible, framesPerSecond, heardBetween, soundsInOrder } from '@arvex/core';
+import { ProjectStore } from '../../../data';
+import { OpenSequence, Playhead } from '../../../session';
+import { CHUNK_S, SoundChunks } from './sound-chunks';
+
+/** How far ahead sound is laid out, and how often, seconds and milliseconds. */
+const AHEAD_S = 1.5;
+const EVERY_MS = 250;
+/** What is heard of a frame that the playhead is dragged over, and how softly it begins and ends, seconds. */
+const SCRUB_S = 0.09;
+const SOFT_S = 0.008;
+
+/**
+ * Plays the sound under the open sequence. While the cut plays at its true rate forward, its frames follow the clock of the sound; a
+ * playhead that is dragged lets a moment of it be heard.
+ */
+@Injectable({ providedIn: 'root' })
+export class SoundPlayer {
+  private readonly store = inject(ProjectStore);
+  private readonly open = inject(OpenSequence);
+  private readonly playhead = inject(Playhead);
+  private readonly chunks = inject(SoundChunks);
+  private context: AudioContext | undefined;
+  private readonly sources = new Set<AudioBufferSourceNode>();
+  private timer = 0;
+  /** What plays, when on the sound's clock it began, and how far it is laid out, seconds since then. */
+  private run: { readonly stretch: PlayedStretch; readonly beganS: number; laidS: number } | undefined;
+
+  constructor() {
+    effect(() => {
+      const plays = this.playhead.playing() && this.playhead.speed() === 1 && this.playhead.pace() === 1;
+      const isCut = this.playhead.mode() === 'cut' && !this.playhead.everyFrame();
+      untracked(() => (plays && isCut && this.sounds().length > 0 ? void this.begin() : this.end()));
+    });
+    // Dragged or stepped over, a frame is heard.
+    effect(() => {
+      const frame = this.playhead.frame();
+      untracked(() => !this.playhead.playing() && this.scrub(frame));
+    });
+    // What was changed while it plays is heard as it is now.
+    effect(() => {
+      this.store.project();
+      untracked(() => this.run && this.layOutAnew());
+    });
+    inject(DestroyRef).onDestroy(() => {
+      this.end();
+      void this.context?.close();
+    });
+  }
+
+  private sounds(): readonly Sound[] {
+    const [project, sequence] = [this.store.project(), this.open.sequence()];
+    return project && sequence ? audible(soundsInOrder(project, sequence.id), sequence) : [];
+  }
+
+  /** Made when somebody first plays: before that no browser lets it sound. */
+  private opened(): AudioContext {
+    return (this.context ??= new AudioContext({ latencyHint: 'interactive' }));
+  }
+
+  private async begin(): Promise<void> {
+    this.end();
+    const context = this.opened();
+    const rate = this.store.project()?.head.rate;
+    if (!rate) return;
+    const [first, last] = this.playhead.playedRange();
+    const fps = framesPerSecond(rate);
+    const stretch = {
+      firstS: first / fps,
+      endS: (last + 1) / fps,
+      startS: this.playhead.frame() / fps,
+      loops: this.playhead.loop(),
+    };
+    await context.resume();
+    if (!this.playhead.playing()) return;
+    // What has gone by meanwhile has gone by for the sound too.
+    const beganS = context.currentTime - this.playhead.playedMs() / 1000;
+    this.run = { stretch, beganS, laidS: Math.max(0, context.currentTime - beganS) };
+    this.playhead.followSound(() => this.heardMs());
+    this.layOut();
+    this.timer = window.setInterval(() => this.layOut(), EVERY_MS);
+  }
+
+  private end(): void {
+    clearInterval(this.timer);
+    this.playhead.followSound(undefined);
+    this.run = undefined;
+    this.hush();
+  }
+
+  private hush(): void {
+    for (const source of this.sources) source.stop();
+    this.sources.clear();
+  }
+
+  /** How much has been heard since playing began, milliseconds; nothing while the sound stands. */
+  private heardMs(): number | undefined {
+    const { run, context } = this;
+    if (!run || context?.state !== 'running') return undefined;
+    return Math.max(0, context.currentTime - run.beganS - context.outputLatency) * 1000;
+  }
+
+  private layOut(): void {
+    const { run, context } = this;
+    if (!run || !context) return;
+    const to = context.currentTime - run.beganS + AHEAD_S;
+    for (const part of heardBetween(this.sounds(), run.stretch, run.laidS, to)) this.lay(context, part, run.beganS);
+    run.laidS = Math.max(run.laidS, to);
+  }
+
+  private layOutAnew(): void {
+    const { run, context } = this;
+    if (!run || !context) return;
+    this.hush();
+    run.laidS = Math.max(0, context.currentTime - run.beganS);
+    this.layOut();
+  }
+
+  private scrub(frame: number): void {
+    const { context } = this;
+    const rate = this.store.project()?.head.rate;
+    if (context?.state !== 'running' || !rate || this.playhead.mode() !== 'cut') return;
+    this.hush();
+    const startS = frame / framesPerSecond(rate);
+    const stretch = { firstS: 0, endS: Infinity, startS, loops: false };
+    for (const part of heardBetween(this.sounds(), stretch, 0, SCRUB_S)) this.lay(context, part, context.currentTime);
+  }
+
+  /** Lays a part out on the sound's clock, chunk by chunk, as soon as each is there. */
+  private lay(context: AudioContext, part: HeardPart, beganS: number): void {
+    const file = this.store.project()?.assets[part.sound.assetId]?.file;
+    if (file?.kind !== 'sound') return;
+    const { run } = this;
+    const endS = part.fileS + part.seconds;
+    for (let index = Math.floor(part.fileS / CHUNK_S); index * CHUNK_S < endS; index++) {
+      const [from, to] = [Math.max(part.fileS, index * CHUNK_S), Math.min(endS, (index + 1) * CHUNK_S)];
+      this.chunks.of(context, file.hash, index).then(
+        (buffer) => {
+          if (this.run !== run) return;
+          const atS = beganS + part.atS + from - part.fileS;
+          this.sound(context, buffer, { atS, offsetS: from - index * CHUNK_S, seconds: to - from }, part, beganS);
+        },
+        () => undefined, // the server is away: the picture goes on without it, and the next chunk is asked for
+      );
+    }
+  }
+
+  private sound(
+    context: AudioContext,
+    buffer: AudioBuffer,
+    { atS, offsetS, seconds }: { readonly atS: number; readonly offsetS: number; readonly seconds: number },
+    part: HeardPart,
+    beganS: number,
+  ): void {
+    // What came late begins where it should be by now.
+    const late = Math.max(0, context.currentTime - atS);
+    if (late >= seconds) return;
+    const source = new AudioBufferSourceNode(context, { buffer });
+    const gain = new GainNode(context, { gain: 0 });
+    const partAt = beganS + part.atS;
+    for (const [i, [afterS, value]] of part.gains.entries()) {
+      const at = Math.max(context.currentTime, partAt + afterS);
+      if (i === 0) gain.gain.setValueAtTime(value, at);
+      else gain.gain.linearRampToValueAtTime(value, at);
+    }
+    if (!this.run) softened(gain, atS, seconds);
+    source.connect(gain).connect(context.destination);
+    source.addEventListener('ended', () => this.sources.delete(source));
+    source.start(atS + late, offsetS + late, seconds - late);
+    this.sources.add(source);
+  }
+}
+
+/** A moment that is heard alone begins and ends without a click. */
+function softened({ gain }: GainNode, atS: number, seconds: number): void {
+  const value = gain.value || 1;
+  gain.cancelScheduledValues(0);
+  gain.setValueAtTime(0, atS);
+  gain.linearRampToValueAtTime(value, atS + SOFT_S);
+  gain.setValueAtTime(value, atS + seconds - SOFT_S);
+  gain.linearRampToValueAtTime(0, atS + seconds);
+}
