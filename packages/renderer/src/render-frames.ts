@@ -1,6 +1,5 @@
-import type { Lease, Project, Render } from '@arvex/core';
-import { cameraAt, pictureAt, sceneTimeAround } from '@arvex/core';
-import { mixedView, viewOf, withShutter } from '@arvex/stage/view';
+import type { Lease, Project } from '@arvex/core';
+import { frameView } from '@arvex/stage/view';
 import type { PictureMaker } from './picture-maker';
 import type { RenderTransport } from './transport';
 import { KeeperAway, KeeperRefused } from './transport';
@@ -56,7 +55,8 @@ async function makeAll(
     const made = await madeUnder(transport, lease, async (index) => {
       const names = namesOf(project, missing);
       if (names !== '') throw new Error(`The file of ${names} is missing.`);
-      return frameOf(render, project, index, pictures, samples);
+      const view = frameView(project, render.sequenceId, index);
+      return pictures.png(view, render.widthPx, render.heightPx, samples);
     });
     if (!made) await wait();
   }
@@ -100,24 +100,4 @@ function namesOf(project: Project, missing: readonly string[]): string {
     missing.includes(file.hash) ? [`"${name}"`] : [],
   );
   return names.length > 0 || missing.length === 0 ? names.join(', ') : missing.join(', ');
-}
-
-/** One frame of the cut as output; black in a gap. @throws Error where a shot has no camera. */
-async function frameOf(
-  { sequenceId, widthPx, heightPx }: Pick<Render, 'sequenceId' | 'widthPx' | 'heightPx'>,
-  project: Project,
-  index: number,
-  pictures: PictureMaker,
-  samples: number,
-): Promise<Blob> {
-  const picture = pictureAt(project, sequenceId, index);
-  if (!picture) throw new Error(`There is no frame ${index + 1} in this cut.`);
-  if (picture.shot && picture.cameraId === null && picture.shot.insideId === null)
-    throw new Error(`${picture.shot.name} has no camera.`);
-  const view = mixedView(picture.layers, picture.shot?.id, (layer) => {
-    const state = cameraAt(project, layer.cameraId, layer.sceneFlicks);
-    const timeAt = (offset: number) => sceneTimeAround(layer, offset);
-    return withShutter(viewOf(state, layer.sceneFlicks), project, state, timeAt);
-  });
-  return pictures.png(view, widthPx, heightPx, samples);
 }

@@ -15,6 +15,8 @@ export interface Action {
   readonly steps?: readonly StepId[];
   /** Whether there is anything to do now; an action that has nothing to do leaves its key to the next one. */
   readonly when?: () => boolean;
+  /** Whether its key, while it has something to do, is its own whatever else it stands for: of what takes over the screen. */
+  readonly takesOver?: boolean;
   readonly run: () => void;
 }
 
@@ -59,7 +61,7 @@ export class Actions {
     const keys = keysOf(event);
     const able = this.here().filter((one) => one.keys === keys && (!one.when || one.when()));
     // What a mode gives a key goes before what it does else.
-    const action = able.find(({ when }) => when) ?? able[0];
+    const action = able.find(({ takesOver }) => takesOver) ?? able.find(({ when }) => when) ?? able[0];
     if (!action) return false;
     first?.();
     action.run();

@@ -194,8 +194,8 @@ export function sequenceActions(): ActionSource {
       keys: 'Alt+S',
       run: () => show.begin(),
     },
-    { name: 'Start the cut, or stop it', keys: 'Space', when: show.on, run: () => show.startOrStop() },
-    { name: 'End showing', keys: 'Escape', when: show.on, run: () => show.end() },
+    { name: 'Start the cut, or stop it', keys: 'Space', when: show.on, takesOver: true, run: () => show.startOrStop() },
+    { name: 'End showing', keys: 'Escape', when: show.on, takesOver: true, run: () => show.end() },
     {
       id: 'ripple',
       name: 'Trimming: the rest follows, or stays',
