@@ -19,7 +19,7 @@ const OWN_GROUP_NAMES: Readonly<Record<OwnGroup, string>> = {
 };
 
 /** Lowest camera number that is free. */
-function nextCameraNumber(project: Project): number {
+export function nextCameraNumber(project: Project): number {
   const taken = new Set(camerasInOrder(project).map((camera) => camera.number));
   let number = 1;
   while (taken.has(number)) number += 1;

@@ -1,4 +1,5 @@
 export * from './arrange';
+export * from './conform';
 export * from './markers';
 export * from './names';
 export * from './pieces';

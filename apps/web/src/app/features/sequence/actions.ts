@@ -5,6 +5,7 @@ import {
   camerasInOrder,
   closeGap,
   composed,
+  conformCut,
   deleteShots,
   flicksAtFrame,
   framesPerSecond,
@@ -15,7 +16,7 @@ import {
   trimEnd,
   trimStart,
 } from '@arvex/core';
-import { ProjectStore } from '../../data';
+import { Notices, ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
 import { OpenSequence, Playhead, Viewpoint } from '../../session';
 import { CutDrag } from './cut-drag';
@@ -42,7 +43,7 @@ export function sequenceActions(): ActionSource {
   ];
   const [edits, selection, clipboard] = [inject(CutEdits), inject(ShotSelection), inject(ShotClipboard)];
   const [live, drag, taps, tracks] = [inject(LiveSwitch), inject(CutDrag), inject(MarkerTaps), inject(SoundTracks)];
-  const show = inject(Show);
+  const [show, notices] = [inject(Show), inject(Notices)];
   const steps = ['sequence'] as const;
   const has = () => selection.acted().length > 0;
   const frame = () => playhead.seen()?.frame ?? 0;
@@ -197,6 +198,12 @@ export function sequenceActions(): ActionSource {
     { name: 'Start the cut, or stop it', keys: 'Space', when: show.on, takesOver: true, run: () => show.startOrStop() },
     { name: 'End showing', keys: 'Escape', when: show.on, takesOver: true, run: () => show.end() },
     {
+      name: 'Make one camera of the whole cut',
+      words: 'conform conformed export bake',
+      when: () => open.cut().shots.length > 0,
+      run: () => conform(),
+    },
+    {
       id: 'ripple',
       name: 'Trimming: the rest follows, or stays',
       words: 'ripple',
@@ -223,6 +230,20 @@ export function sequenceActions(): ActionSource {
         : trimEnd(project, placed.shot.id, into + 1 - placed.frameCount, how),
     );
     if (end === 'start' && how.ripple) playhead.goTo(placed.startFrame);
+  }
+  /** One camera that steps at each joint; what it cannot carry is said. */
+  function conform(): void {
+    let left: readonly string[] = [];
+    const made = edits.run((project, id) => {
+      const conformed = conformCut(project, id, crypto.randomUUID());
+      left = conformed.leftOut;
+      return conformed.edit;
+    });
+    const more = left.length > 3 ? ` And ${left.length - 3} more.` : '';
+    if (made)
+      notices.done(
+        left.length === 0 ? 'One camera has the whole cut, frame by frame.' : `${left.slice(0, 3).join(' ')}${more}`,
+      );
   }
   /** The shot at the playhead, and every piece of sound that is heard there. */
   function divideAll(): void {

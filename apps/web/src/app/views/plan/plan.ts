@@ -17,6 +17,7 @@ import { PictureTools } from '../../features/cameras';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Viewpoint, Workspace } from '../../session';
 import { followDrag, IconButton } from '../../ui';
+import { PlanAction } from './plan-action';
 import { PlanCameraMark } from './plan-camera';
 import { PlanContents } from './plan-contents';
 import { PlanPrompt } from './plan-prompt';
@@ -33,7 +34,7 @@ const BACKGROUND_M = 25;
 /** The floor seen from above: north (−Z) is up. Cameras with their field; drag one to move it, drag its aim to turn it. */
 @Component({
   selector: 'arvex-plan',
-  imports: [IconButton, MatIcon, MatTooltip, PlanCameraMark, PlanPrompt, PlanRig],
+  imports: [IconButton, MatIcon, MatTooltip, PlanAction, PlanCameraMark, PlanPrompt, PlanRig],
   changeDetection: ChangeDetectionStrategy.OnPush,
   providers: [PlanContents],
   templateUrl: './plan.html',

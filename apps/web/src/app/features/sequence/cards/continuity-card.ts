@@ -3,6 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import type { Advice, ContinuityLimits } from '@arvex/core';
 import { CONTINUITY_DEFAULTS, setSequence } from '@arvex/core';
 import { Card, NumberField, PERCENT } from '../../../ui';
+import { PictureTools } from '../../cameras';
 import { ContinuityReport } from '../continuity-report';
 import { JointLook } from '../joint-look';
 import { ShotBench } from '../shot-bench';
@@ -19,6 +20,7 @@ export class ContinuityCard {
   protected readonly bench = new ShotBench();
   protected readonly look = inject(JointLook);
   private readonly report = inject(ContinuityReport);
+  private readonly tools = inject(PictureTools);
   protected readonly percent = PERCENT;
   protected readonly advice = this.report.advice;
   protected readonly limits = computed<ContinuityLimits>(
@@ -36,6 +38,20 @@ export class ContinuityCard {
     this.bench.playhead.toMode('cut');
     this.bench.playhead.goTo(placed.startFrame);
     if (beforeId !== undefined) this.look.toggle(shotId);
+  }
+
+  /** Asks for both ends of the line in picture or plan; it is the whole sequence's. */
+  protected setLine(): void {
+    this.tools.point('Click one end of the line of action', (from) =>
+      this.tools.point('Click its other end', (to) => {
+        const actionLine = { fromM: [from[0], from[2]] as const, toM: [to[0], to[2]] as const };
+        this.bench.edits.run((project, id) => setSequence(project, id, 'Line of action', { actionLine }));
+      }),
+    );
+  }
+
+  protected dropLine(): void {
+    this.bench.edits.run((project, id) => setSequence(project, id, 'No line of action', { actionLine: null }));
   }
 
   protected set(parts: Partial<ContinuityLimits>): void {

@@ -1,0 +1,101 @@
+import { cameraAt } from '../../camera';
+import type { Key } from '../../curve';
+import { CoreError } from '../../error';
+import type { Camera, Project } from '../../model';
+import { CAMERA_DEFAULTS, existing } from '../../model';
+import { cutOf, sceneTimeOf } from '../../sequence';
+import { flicksAtFrame } from '../../time';
+import { nextCameraNumber } from '../camera';
+import type { Edit } from '../edit';
+import { creation } from '../edit';
+
+/** What one camera cannot be for a whole cut, in words. */
+export interface Conformed {
+  readonly edit: Edit;
+  readonly leftOut: readonly string[];
+}
+
+/**
+ * One camera for the whole cut: at each frame it is where the cut's camera is, with its angle of view, focus and f-stop, and it steps at
+ * each joint. Its time is the cut's: frame 0 of the cut is frame 0 of the scene. It has one film back (the first shot's), so another
+ * camera's focal length is the one that gives the same width of view there.
+ * @throws CoreError `out-of-range` where the cut has no frames of a camera.
+ */
+export function conformCut(project: Project, sequenceId: string, cameraId: string): Conformed {
+  const { name } = existing(project, 'sequence', sequenceId);
+  const { rate } = project.head;
+  const { shots } = cutOf(project, sequenceId);
+  const first = shots.find(({ shot }) => shot.cameraId !== null && project.cameras[shot.cameraId]);
+  const model = project.cameras[first?.shot.cameraId ?? ''];
+  if (!first || !model) throw new CoreError('out-of-range', `${name} has no shot of a camera.`);
+  const width = cameraAt(project, model.id, first.sceneStartFlicks).framing.used.widthMm;
+  const curves: Record<string, Key[]> = {};
+  const leftOut = new Set<string>();
+  for (const placed of shots) {
+    const { shot, startFrame, frameCount } = placed;
+    const camera = project.cameras[shot.cameraId ?? ''];
+    if (!camera) {
+      leftOut.add(`${shot.name} has no camera of its own: the one before it stays.`);
+      continue;
+    }
+    for (let frame = 0; frame < frameCount; frame++) {
+      const state = cameraAt(project, camera.id, sceneTimeOf(placed, frame, rate));
+      const same = width / state.framing.used.widthMm;
+      const values = {
+        positionX: state.positionM[0],
+        positionY: state.positionM[1],
+        positionZ: state.positionM[2],
+        pan: state.panDeg,
+        tilt: state.tiltDeg,
+        roll: state.rollDeg,
+        focalLength: state.lens.focalLengthMm * same,
+        focusDistance: Math.min(state.focus.distanceM, LARGEST_M),
+        fStop: state.focus.fStop,
+        ev: state.exposure.ev100 + state.exposure.ndStops,
+      };
+      // Held at its last frame, so that nothing lies between the shots.
+      const shape = frame === frameCount - 1 ? 'hold' : 'linear';
+      const atFlicks = flicksAtFrame(startFrame + frame, rate);
+      for (const [channel, value] of Object.entries(values)) {
+        (curves[channel] ??= []).push({ atFlicks, value, shape });
+      }
+    }
+    for (const words of notCarried(camera, model)) leftOut.add(`${shot.name}: ${words}`);
+    if (shot.entry.kind !== 'cut' || shot.fadeOut)
+      leftOut.add(`${shot.name}: it steps where the cut dissolves or fades.`);
+  }
+  const { pose: _pose, rig: _rig, aim: _aim, handheld: _hand, id: _id, revision: _revision, ...own } = model;
+  const made = {
+    ...CAMERA_DEFAULTS,
+    ...own,
+    rig: CAMERA_DEFAULTS.rig,
+    aim: CAMERA_DEFAULTS.aim,
+    handheld: CAMERA_DEFAULTS.handheld,
+  };
+  const focus: Camera['focus'] = { ...model.focus, mode: 'manual', subjectId: null, racks: [] };
+  const camera = { ...made, focus, lens: { ...model.lens, lensId: null }, headOffsetMm: CAMERA_DEFAULTS.headOffsetMm };
+  const edit: Edit = {
+    name: `One camera of ${name}`,
+    operations: [
+      creation('camera', { ...camera, id: cameraId, number: nextCameraNumber(project), name: `${name}, conformed` }),
+      creation('move', { id: cameraId, cameraId, curves, after: {}, marks: [] }),
+    ],
+  };
+  return { edit, leftOut: [...leftOut] };
+}
+
+/** A focus at infinity, as a key can hold it, metres. */
+const LARGEST_M = 10_000;
+
+/** What of a camera's settings another one's do not carry. */
+function notCarried(camera: Camera, model: Camera): string[] {
+  const differs = <K extends keyof Camera>(part: K) => JSON.stringify(camera[part]) !== JSON.stringify(model[part]);
+  return [
+    ...(differs('filmBack') ? ['its film back, made up for by the focal length.'] : []),
+    ...(differs('lightMix') ? ['its light mix.'] : []),
+    ...(camera.lens.shiftXMm !== model.lens.shiftXMm || camera.lens.shiftYMm !== model.lens.shiftYMm
+      ? ['its lens shift.']
+      : []),
+    ...(camera.lens.distortionPercent !== model.lens.distortionPercent ? ['its distortion.'] : []),
+  ];
+}
