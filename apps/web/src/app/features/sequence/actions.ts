@@ -19,6 +19,7 @@ import {
 import { Notices, ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
 import { OpenSequence, Playhead, Viewpoint } from '../../session';
+import type { Pulled } from './cut-drag';
 import { CutDrag } from './cut-drag';
 import { CutEdits } from './cut-edits';
 import { LiveSwitch } from './live-switch';
@@ -32,6 +33,19 @@ import { SoundTracks } from './sound/sound-tracks';
 const NEW_SHOT_S = 4;
 /** Cameras that have a key to cut to them. */
 const KEYED_CAMERAS = 9;
+
+/** Frame by frame, what is pulled in the lanes by hand. */
+const PULLS: readonly { readonly pulled: Pulled; readonly what: string; readonly keys: string; readonly sign?: -1 }[] =
+  [
+    { pulled: 'joint', what: 'Roll the joint before the shot', keys: 'Alt+Shift+' },
+    { pulled: 'start', what: 'Trim the beginning of the shot', keys: 'Ctrl+Shift+' },
+    { pulled: 'end', what: 'Trim the end of the shot', keys: 'Ctrl+' },
+    { pulled: 'slips', what: 'Slip what the shots show', keys: 'Ctrl+Alt+', sign: -1 },
+  ];
+const pulls = PULLS.flatMap(({ pulled, what, keys, sign = 1 }) => [
+  { pulled, name: `${what} a frame earlier`, keys: `${keys}ArrowLeft`, by: -sign },
+  { pulled, name: `${what} a frame later`, keys: `${keys}ArrowRight`, by: sign },
+]);
 
 /** What is done with the shots of a cut. */
 export function sequenceActions(): ActionSource {
@@ -158,20 +172,6 @@ export function sequenceActions(): ActionSource {
       run: () => trimHere('end'),
     },
     {
-      name: 'Roll the joint before the shot a frame earlier',
-      keys: ',',
-      steps,
-      when: has,
-      run: () => drag.by('joint', selection.acted().slice(0, 1), -1),
-    },
-    {
-      name: 'Roll the joint before the shot a frame later',
-      keys: '.',
-      steps,
-      when: has,
-      run: () => drag.by('joint', selection.acted().slice(0, 1), 1),
-    },
-    {
       id: 'tap-marker',
       name: 'Set a marker here',
       words: 'tap flag beat',
@@ -203,6 +203,14 @@ export function sequenceActions(): ActionSource {
       when: () => open.cut().shots.length > 0,
       run: () => conform(),
     },
+    ...pulls.map(({ pulled, name, keys, by }): Action => ({
+      name,
+      words: 'trim roll slip nudge frame',
+      keys,
+      steps,
+      when: has,
+      run: () => drag.by(pulled, selection.acted().slice(0, pulled === 'slips' ? undefined : 1), by),
+    })),
     {
       id: 'ripple',
       name: 'Trimming: the rest follows, or stays',

@@ -23,7 +23,7 @@ import { ShotSelection } from './shot-selection';
   imports: [MatIcon, MatMenuModule, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <button type="button" data-testid="sequence" aria-label="Sequences" [matMenuTriggerFor]="menu">
+    <button type="button" data-testid="sequence" title="Sequences" [matMenuTriggerFor]="menu">
       <b>{{ open.sequence()?.name }}</b>
     </button>
     <mat-menu #menu="matMenu">

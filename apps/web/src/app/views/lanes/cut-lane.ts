@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { CutShot } from '@arvex/core';
-import { framesPerSecond, handlesOf, isTrueSpeed, reachOfTransition } from '@arvex/core';
-import { ProjectStore } from '../../data';
+import { handlesOf, isTrueSpeed, reachOfTransition } from '@arvex/core';
 import type { Pulled } from '../../features/sequence';
 import { CutDrag, JointSnap, ShotSelection } from '../../features/sequence';
 import { OpenSequence, Playhead } from '../../session';
@@ -43,7 +42,6 @@ interface Block {
   styleUrl: './cut-lane.scss',
 })
 export class CutLane {
-  private readonly store = inject(ProjectStore);
   private readonly open = inject(OpenSequence);
   private readonly playhead = inject(Playhead);
   private readonly drag = inject(CutDrag);
@@ -106,7 +104,7 @@ export class CutLane {
       fade: shot.fadeOut
         ? { left: width - this.scale.x(fade.before), width: this.scale.x(fade.before + fade.after) }
         : undefined,
-      words: `${shot.name}, ${camera?.name ?? inside?.name ?? 'no camera'}, ${frameCount} frames${shot.continues && placed.index > 0 ? ', goes on with the action' : ''}`,
+      words: `${camera?.name ?? inside?.name ?? 'no camera'}, ${frameCount} frames${shot.continues && placed.index > 0 ? ', goes on with the action' : ''}`,
     };
   }
 
@@ -158,16 +156,6 @@ export class CutLane {
         else this.drag.end(kept);
       },
     );
-  }
-
-  /** Arrow keys pull what has the focus by a frame, with Shift by a second. */
-  protected key(event: KeyboardEvent, pulled: Pulled, { placed }: Block): void {
-    const direction = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
-    const rate = this.store.project()?.head.rate;
-    if (direction === 0 || event.altKey || event.ctrlKey || !rate) return;
-    event.preventDefault();
-    event.stopPropagation();
-    this.drag.by(pulled, [placed.shot.id], direction * (event.shiftKey ? Math.round(framesPerSecond(rate)) : 1));
   }
 
   protected choose({ placed }: Block): void {

@@ -12,18 +12,15 @@ import { LaneScale } from './lane-scale';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (one of markers(); track one.id) {
-      <button
-        type="button"
+      <span
         [style.left.px]="one.left"
-        [title]="one.name"
-        [attr.aria-label]="'Marker ' + one.name + ' at frame ' + one.number"
+        [title]="one.name + ' ' + one.number"
         (pointerdown)="press($event, one.id, one.frame)"
-        (keydown.enter)="playhead.goTo(one.frame)"
-      ></button>
+      ></span>
     }
   `,
   styles: `
-    button {
+    span {
       position: absolute;
       top: 8px;
       z-index: 1;
@@ -33,7 +30,7 @@ import { LaneScale } from './lane-scale';
       cursor: ew-resize;
       touch-action: none;
     }
-    button::before {
+    span::before {
       content: '';
       position: absolute;
       inset: 2px;
@@ -47,7 +44,7 @@ export class MarkerRow {
   private readonly store = inject(ProjectStore);
   private readonly taps = inject(MarkerTaps);
   private readonly edits = inject(CutEdits);
-  protected readonly playhead = inject(Playhead);
+  private readonly playhead = inject(Playhead);
   private readonly scale = inject(LaneScale);
   private readonly pulled = signal<{ readonly id: string; readonly frame: number } | undefined>(undefined);
 
