@@ -17,6 +17,7 @@ import {
   setCurves,
   statesOf,
 } from '@arvex/core';
+import { benchCutting } from './cutting';
 import { BENCH_CHANNELS, benchId, largeProject, withPieces } from './large-project';
 import type { Line } from './measure';
 import { pairMs } from './measure';
@@ -82,6 +83,7 @@ export async function benchCore(): Promise<Line[]> {
       budget: 'under 2 000',
     },
     ...(await benchEdits()),
+    ...(await benchCutting()),
   ];
 }
 

@@ -18,6 +18,8 @@ export interface Step {
   readonly bench: () => Promise<Type<unknown>>;
   /** What the second view shows in it until somebody chooses. */
   readonly opens?: ViewId;
+  /** The card of its bench that is open until somebody opens another. */
+  readonly card?: string;
   /** The picture's share of the work area's height in it, until somebody chooses. */
   readonly pictureShare?: number;
   /** What stands below the picture in it instead of a view of one's choice. */

@@ -1,4 +1,4 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, effect, inject, Injectable, linkedSignal, signal, untracked } from '@angular/core';
 import { remembered } from './remembered';
 import type { StepId, ViewId } from './ids';
 import { STEPS } from './steps';
@@ -38,8 +38,8 @@ export class Workspace {
   readonly layout = remembered('layout', layoutSchema, { bench: 336 });
   private readonly pictureShares = remembered('picture-shares', pictureSchema, {});
   readonly benchOpen = signal(false);
-  /** The card of the bench that is open wide, by its id. */
-  readonly openCard = remembered<string | undefined>('card', z.string().optional(), 'lens');
+  /** The card that was open last in each step; nothing where it was closed. */
+  private readonly cards = remembered('cards', z.record(z.string(), z.string()), {});
   /** Whether the second view is folded away, so that the picture has its room. */
   readonly folded = remembered('folded', z.boolean(), false);
   /** Whether the picture has the whole of the work area: second view and bench are away, the reel is slim. */
@@ -50,6 +50,11 @@ export class Workspace {
 
   /** The step that is worked in. One that this version does not know any more gives the first one. */
   readonly step = computed<StepId>(() => this.steps.find(({ id }) => id === this.chosenStep())?.id ?? FIRST_STEP);
+  /** The card of the step's bench that is open wide, by its id. */
+  readonly openCard = linkedSignal<StepId, string | undefined>({
+    source: this.step,
+    computation: (step) => (this.cards()[step] ?? this.steps.find(({ id }) => id === step)?.card) || undefined, // closed, or nothing to open
+  });
   /** The picture's share of the work area's height in this step. */
   readonly pictureShare = computed(
     () =>
@@ -63,6 +68,13 @@ export class Workspace {
     const [upper, lower] = [known(this.chosenViews().upper), known(this.chosenViews().lower)];
     return upper !== undefined && lower !== undefined && upper !== lower ? { upper, lower } : FIRST_VIEWS;
   });
+
+  constructor() {
+    effect(() => {
+      const [step, card] = [this.step(), this.openCard() ?? ''];
+      untracked(() => this.cards()[step] !== card && this.cards.update((cards) => ({ ...cards, [step]: card })));
+    });
+  }
 
   /** What is to be found and lit up once it is on the screen: a card or a part of a bench, by its id. */
   readonly revealed = signal<string | undefined>(undefined);

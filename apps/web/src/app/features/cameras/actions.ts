@@ -89,6 +89,12 @@ export function cameraActions(): ActionSource {
     { name: 'Free view from the camera', steps: building, run: () => cameras.freeViewToCamera() },
     { id: 'duplicate-camera', name: 'Duplicate this camera', steps: here, run: () => cameras.duplicate() },
     { id: 'delete-camera', name: 'Delete this camera', steps: here, run: () => cameras.delete() },
+    {
+      name: 'Disable this camera, or enable it',
+      words: 'off on mute out of the work',
+      steps: here,
+      run: () => cameras.disable(),
+    },
     { id: 'match', name: 'Match other cameras to this one', steps: here, run: () => cameras.openMatch() },
     {
       id: 'steer',

@@ -1,7 +1,15 @@
 import { inject, Injectable } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import type { Edit } from '@arvex/core';
-import { camerasInOrder, CAMERA_DEFAULTS, deleteCamera, duplicateCamera, makeCamera, poseOf } from '@arvex/core';
+import {
+  camerasInOrder,
+  CAMERA_DEFAULTS,
+  deleteCamera,
+  duplicateCamera,
+  makeCamera,
+  poseOf,
+  setCamera,
+} from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { FreeCamera, Playhead, Setting, Viewpoint, Workspace } from '../../session';
 
@@ -83,6 +91,14 @@ export class Cameras {
     if (!project || !camera) return;
     const copyId = crypto.randomUUID();
     if (this.store.commit(duplicateCamera(project, camera.id, copyId))) this.playhead.lookThrough(copyId);
+  }
+
+  /** Takes a camera out of the work, or back in: shots of one that is out are named among what is to be mended. */
+  disable(): void {
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
+    if (!project || !camera) return;
+    const what = camera.disabled ? 'Enabled' : 'Disabled';
+    this.store.commit(setCamera(project, camera.id, what, { disabled: !camera.disabled }));
   }
 
   /** Opens the choice of what other cameras get from this one. */

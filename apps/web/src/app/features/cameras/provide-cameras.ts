@@ -14,6 +14,7 @@ const STEP: Step = {
   words: 'lens exposure focus framing',
   icon: 'photo_camera',
   mends: ['camera'],
+  card: 'lens',
   bench: () => import('./cameras-bench').then((file) => file.CamerasBench),
 };
 

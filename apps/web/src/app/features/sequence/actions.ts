@@ -9,6 +9,8 @@ import {
   deleteShots,
   flicksAtFrame,
   framesPerSecond,
+  moveOf,
+  putMoveUnder,
   sceneEndOf,
   soundEnd,
   splitShot,
@@ -277,6 +279,13 @@ export function sequenceActions(): ActionSource {
       when: () => playhead.mode() === 'cut',
       run: () => live.to(camera.id),
     }));
-    return [...actions, ...cuts];
+    const under = cameras.map((camera): Action => ({
+      name: `Put the move of ${camera.number} ${camera.name} under this shot`,
+      words: 'cover angle bring action',
+      steps,
+      when: () => has() && project !== undefined && moveOf(project, camera.id) !== undefined,
+      run: () => onFirst((now, shotId) => putMoveUnder(now, shotId, camera.id)),
+    }));
+    return [...actions, ...cuts, ...under];
   };
 }

@@ -13,6 +13,7 @@ const STEP: Step = {
   icon: 'view_column',
   mends: ['sequence'],
   opens: 'lanes',
+  card: 'shot',
   pictureShare: 0.56,
   bench: () => import('./sequence-bench').then((file) => file.SequenceBench),
 };

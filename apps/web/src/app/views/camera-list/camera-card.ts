@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Camera, CameraState } from '@arvex/core';
 import { inSight, Thumbnail } from '../../drawing';
+import { LiveSwitch } from '../../features/sequence';
 import { Playhead, Viewpoint } from '../../session';
 import { cameraColour, cameraLine } from '../../ui';
 
@@ -17,7 +18,7 @@ const NO_FILM = { widthMm: 16, heightMm: 9 };
   styleUrl: './camera-card.scss',
 })
 export class CameraCard {
-  protected readonly playhead = inject(Playhead);
+  private readonly playhead = inject(Playhead);
   private readonly viewpoint = inject(Viewpoint);
 
   readonly camera = input.required<Camera>();
@@ -25,11 +26,18 @@ export class CameraCard {
   /** It is to be compared, or no longer. */
   readonly tick = output();
 
+  private readonly live = inject(LiveSwitch);
   private readonly isSeen = inSight();
   private readonly state = linkedSignal<boolean, CameraState | undefined>({
     source: this.isSeen,
     computation: (seen, before) => (seen ? this.viewpoint.stateOf(this.camera().id) : before?.value),
   });
+  /** While the cut plays, a press cuts to the camera there. */
+  protected press(): void {
+    if (this.playhead.playing() && this.playhead.mode() === 'cut') this.live.to(this.camera().id);
+    else this.playhead.lookThrough(this.camera().id);
+  }
+
   protected readonly colour = computed(() => cameraColour(this.camera().number));
   protected readonly flicks = computed(() => this.playhead.glance()?.sceneFlicks ?? 0);
   protected readonly line = computed(() => {
