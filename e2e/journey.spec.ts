@@ -236,7 +236,7 @@ test('the cut changes camera on the exact frame, and the screen says so', async 
 test('a shot is added, moved and taken out again by undo', async () => {
   await page.getByRole('button', { name: 'Add a shot of Boat, long lens' }).click();
   await expect(page.locator('[data-shot]')).toHaveCount(4);
-  await page.getByRole('button', { name: 'Earlier' }).click();
+  await page.getByRole('button', { name: 'Earlier in the cut' }).click();
   await expect(page.locator('[data-shot]').nth(2)).toHaveAttribute('data-shot', 'SL_040');
   await page.getByRole('button', { name: 'Undo: Move shot SL_040' }).click();
   await page.getByRole('button', { name: 'Undo: Add shot SL_040' }).click();
