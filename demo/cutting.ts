@@ -26,7 +26,7 @@ interface CuttingRoom {
 type Cutting = (project: Project, room: CuttingRoom) => Edit;
 
 /** Frames that each shot has beyond its ends. */
-const HANDLE = 8;
+const HANDLE = 12;
 const BLACK = '#000000';
 
 /** What happens in each shot, and what is said or heard. */

@@ -1,5 +1,5 @@
 /** What an audience may stumble over at a joint, or in a shot. */
-export type AdviceCode =
+type AdviceCode =
   'line-crossed' | 'jump' | 'eyelines' | 'screen-direction' | 'pair-differs' | 'too-short' | 'cut-on-move';
 
 /** Something to look at. It never keeps anybody from anything. */

@@ -137,7 +137,7 @@ function outsideOf(points: readonly (readonly [number, number])[], x: number, z:
 /** Whether a camera on a rail is kept within its track. */
 function reach(project: Project, cameraId: string, atFlicks: number): Wrong[] {
   const camera = project.cameras[cameraId];
-  if (!camera || camera.rig.kind !== 'rail' || camera.rig.closed || camera.rig.by !== 'distance') return [];
+  if (camera?.rig.kind !== 'rail' || camera.rig.closed || camera.rig.by !== 'distance') return [];
   const along = channelValuesAt(camera, moveOf(project, cameraId), atFlicks).along;
   const { lengthM } = pathThrough(camera.rig.nodesM, camera.rig.closed, trackShape(camera.rig));
   const past = Math.max(-along, along - lengthM);

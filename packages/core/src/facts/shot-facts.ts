@@ -78,7 +78,7 @@ const MOST_TOLD = 2;
 const [DEG_A_METRE, ZOOM_A_METRE] = [15, 0.3];
 
 /** What a shot's camera does, in words: from its first frame to its last, and how long it takes. */
-export function moveWords(project: Project, placed: CutShot): string {
+function moveWords(project: Project, placed: CutShot): string {
   const { cameraId } = placed.shot;
   if (cameraId === null) return '';
   const { rate, displayUnit } = project.head;

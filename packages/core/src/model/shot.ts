@@ -66,7 +66,6 @@ const shotSchema = z.object({
 export type Shot = z.infer<typeof shotSchema>;
 export type Take = z.infer<typeof takeSchema>;
 export type Showing = Pick<Take, keyof typeof showing>;
-export type Poster = z.infer<typeof posterSchema>;
 export type ActionLine = z.infer<typeof actionLineSchema>;
 
 /** What a shot has unless somebody says otherwise. */

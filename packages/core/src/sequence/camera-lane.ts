@@ -8,7 +8,7 @@ import { sceneStretchOf, sceneTimeOf, shotFrameAt } from './shot-time';
 import { speedAfter } from './speed';
 
 /** Frames of the cut, the last one not included. */
-export interface LaneSpan {
+interface LaneSpan {
   readonly from: number;
   readonly to: number;
 }

@@ -57,7 +57,7 @@ function partOf(sound: Sound, fromS: number, toS: number, atS: number): HeardPar
 }
 
 /** How loud a piece is so long after its beginning, times as it is in its file: its gain, faded evenly at its ends. */
-export function gainAt({ gainDb, lengthS, fadeInS, fadeOutS }: Sound, afterS: number): number {
+function gainAt({ gainDb, lengthS, fadeInS, fadeOutS }: Sound, afterS: number): number {
   const into = fadeInS === 0 ? 1 : Math.min(1, afterS / fadeInS);
   const out = fadeOutS === 0 ? 1 : Math.min(1, (lengthS - afterS) / fadeOutS);
   return 10 ** (gainDb / 20) * Math.max(0, Math.min(into, out));

@@ -27,7 +27,7 @@ export interface CameraLayer {
 }
 
 /** A colour, or black because nothing is there. */
-export interface ColourLayer {
+interface ColourLayer {
   readonly kind: 'colour';
   readonly weight: number;
   /** sRGB, as six hexadecimal digits. */
@@ -104,7 +104,7 @@ function layersAt(project: Project, { shots }: Cut, placed: CutShot, index: numb
   const joined = placed.gapFrames === 0 ? before : undefined;
   const next = after?.gapFrames === 0 ? after : undefined;
   // A fade that reaches over its joint takes the frames there from the neighbour.
-  const coming = next && next.shot.entry.kind === 'fade' ? reachOfTransition(next.shot.entry, rate).before : 0;
+  const coming = next?.shot.entry.kind === 'fade' ? reachOfTransition(next.shot.entry, rate).before : 0;
   if (next && !isGap && left <= coming) return entered(project, undefined, next, -left);
   const going = joined && placed.shot.entry.kind === 'cut' ? reachOfTransition(joined.shot.fadeOut, rate).after : 0;
   if (joined && !isGap && index < going) return faded(project, joined, joined.frameCount + index);

@@ -48,7 +48,7 @@ export interface MixedColour {
 }
 
 /** What a picture is mixed with, in linear light: its own weight, other pictures, a colour. All weights come to 1. */
-export interface Mixture {
+interface Mixture {
   readonly weight: number;
   readonly others: readonly { readonly view: StageView; readonly weight: number }[];
   readonly colour: MixedColour | undefined;

@@ -52,7 +52,7 @@ export function relaid(project: Project, sequenceId: string, name: string, laid:
   let before: { shot: Shot; sceneStartFlicks: number } | undefined;
   for (const [i, { sceneStartFlicks: wanted }] of laid.entries()) {
     const shot = ordered[i] as Shot;
-    const isOpen = before !== undefined && before.shot.insideId === null && shot.insideId === null;
+    const isOpen = before?.shot.insideId === null && shot.insideId === null;
     const end = before && isOpen ? sceneEndOf(before) : undefined;
     const start = wanted ?? end ?? shot.sceneStartFlicks;
     const continues = shot.continues && (end === undefined ? before === undefined : start === end);

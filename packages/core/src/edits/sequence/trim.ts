@@ -116,7 +116,7 @@ function begun(project: Project, shotId: string) {
 }
 
 /** @throws CoreError `too-short`. */
-export function lengthened(shot: Shot, byFlicks: number): Pick<Shot, 'durationFlicks'> {
+function lengthened(shot: Shot, byFlicks: number): Pick<Shot, 'durationFlicks'> {
   const durationFlicks = shot.durationFlicks + byFlicks;
   if (durationFlicks > 0) return { durationFlicks };
   throw new CoreError('too-short', `${shot.name} would have no frame left. A shot lasts one frame or more.`);

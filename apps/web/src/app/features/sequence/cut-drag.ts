@@ -7,7 +7,7 @@ import { CutEdits } from './cut-edits';
 import * as z from 'zod';
 
 /** What dragging a shot itself does: it changes its place, what it shows, or both its neighbours. */
-export const SHOT_DRAGS = ['moves', 'slips', 'slides'] as const;
+const SHOT_DRAGS = ['moves', 'slips', 'slides'] as const;
 /** What is pulled: an end, a beginning, both at a joint, or shots. */
 export type Pulled = 'end' | 'start' | 'joint' | (typeof SHOT_DRAGS)[number];
 

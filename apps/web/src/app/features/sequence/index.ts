@@ -1,5 +1,5 @@
-export type { Meeting, Pulled } from './cut-drag';
-export { CutDrag, SHOT_DRAGS } from './cut-drag';
+export type { Pulled } from './cut-drag';
+export { CutDrag } from './cut-drag';
 export { CutEdits } from './cut-edits';
 export { JointLook } from './joint-look';
 export { JointSnap } from './joint-snap';
@@ -9,7 +9,6 @@ export { provideSequence } from './provide-sequence';
 export { RiggingReport } from './rigging-report';
 export { SequenceMenu } from './sequence-menu';
 export { ShotSelection } from './shot-selection';
-export { Show } from './show';
 export { SoundPlayer } from './sound/sound-player';
 export { SoundTracks } from './sound/sound-tracks';
 export { STROKES_PER_S, Waveforms } from './sound/waveforms';

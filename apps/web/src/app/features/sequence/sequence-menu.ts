@@ -41,7 +41,7 @@ import { ShotSelection } from './shot-selection';
         </button>
       }
       <hr />
-      <div class="naming" (click)="$event.stopPropagation()" (keydown)="$event.stopPropagation()">
+      <div class="naming" tabindex="-1" (click)="$event.stopPropagation()" (keydown)="$event.stopPropagation()">
         <arvex-name-field label="Name of the sequence" [value]="open.sequence()?.name ?? ''" (named)="name($event)" />
       </div>
       <button mat-menu-item (click)="make()"><mat-icon>add</mat-icon>New sequence</button>

@@ -4,7 +4,6 @@ import { RiggingReport, ShotSelection } from '../../features/sequence';
 
 /** In the plan while shots are cut: the line of action of the shot in hand, and where its camera could not be. */
 @Component({
-  // eslint-disable-next-line @angular-eslint/component-selector -- a group of an SVG
   selector: 'g[arvexPlanAction]',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `

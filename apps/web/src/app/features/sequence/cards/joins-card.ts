@@ -40,7 +40,7 @@ export class JoinsCard {
 
   protected changeEntry(parts: Partial<Fade>): void {
     const entry = this.entry();
-    if (entry.kind !== 'cut') this.setEntry({ ...entry, ...parts } as Entry);
+    if (entry.kind !== 'cut') this.setEntry({ ...entry, ...parts });
   }
 
   protected chooseEnd(kind: 'none' | 'fade'): void {
