@@ -62,6 +62,32 @@ describe('playing', () => {
     expect(playhead.playing()).toBe(false);
   });
 
+  it('follows the sound for ten minutes within half a frame, however wrong the clock of the machine goes', async () => {
+    const { playhead } = await opened();
+    playhead.toMode('camera');
+    const screened = screen();
+    const begun = screened.now;
+    // The sound card is half a per cent slower than the machine: 3 s in ten minutes.
+    const heardMs = () => (screened.now - begun) * 0.995;
+    playhead.toggle();
+    playhead.followSound(heardMs);
+    let [worst, drawn] = [0, 0];
+    playhead.due$.subscribe((frame) => {
+      const heard = (heardMs() / 1000) * 24;
+      const behind = (((heard - frame) % FRAMES) + FRAMES) % FRAMES;
+      // A frame is asked for within the time in which it is to be seen.
+      worst = Math.max(worst, Math.abs(Math.min(behind, FRAMES - behind) - 0.5));
+      drawn += 1;
+      playhead.arrive(frame);
+    });
+    while (screened.now - begun < 600_000) {
+      screened.frame(16);
+      if (drawn % 50 === 0) await new Promise((resolve) => setTimeout(resolve));
+    }
+    expect(worst).toBeLessThanOrEqual(0.5 + 1e-6);
+    expect(drawn).toBeGreaterThan(590 * 24);
+  });
+
   it('goes on from the clock once a picture is drawn, so that slow drawing leaves frames out and is never late', async () => {
     const { playhead } = await opened();
     playhead.toMode('camera');

@@ -307,7 +307,7 @@ function mustBeReady(project: Project, sequenceId: string): void {
   if (!sequence) throw new Problem('not-found', 'The project has no such sequence.', { field: 'sequenceId' });
   const { shots } = cutOf(project, sequenceId);
   if (shots.length === 0) throw new Problem('not-ready', `${sequence.name} has no shots. Add one in Sequence.`);
-  const blind = shots.find(({ shot }) => shot.cameraId === null);
+  const blind = shots.find(({ shot }) => shot.cameraId === null && shot.insideId === null);
   if (blind)
     throw new Problem('not-ready', `${blind.shot.name} has no camera. Choose one in Sequence.`, {
       shotId: blind.shot.id,

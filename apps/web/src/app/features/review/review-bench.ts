@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
+import type { Finding } from '@arvex/core';
 import { cutOf, frameName } from '@arvex/core';
 import { viewOf, withShutter } from '@arvex/stage/view';
 import { Notices, ProjectStore } from '../../data';
@@ -23,6 +24,9 @@ interface OneFrame {
 
 /** What a pixel of a picture takes as PNG, about. */
 const USUAL_BYTES_A_PIXEL = 1.2;
+
+/** What leaves nothing to be rendered; all else that coverage names can be rendered as it is. */
+const BLOCKING: ReadonlySet<Finding['code']> = new Set(['sequence-empty', 'shot-without-camera']);
 
 /** The bench of the Review step: how the cut is rendered, and a frame to try first. */
 @Component({
@@ -62,7 +66,7 @@ export class ReviewBench {
     return rate ? rateText(rate) : '';
   });
   /** What keeps the cut from being rendered. */
-  protected readonly blocking = computed(() => this.checks.in('sequence')[0]);
+  protected readonly blocking = computed(() => this.checks.in('sequence').find(({ code }) => BLOCKING.has(code)));
   /** What the whole will take, from the frame that was tried at this size. */
   protected readonly estimate = computed(() => {
     const one = this.frame();

@@ -208,7 +208,8 @@ export class Picture implements AfterViewInit, OnDestroy {
   private say(seen: Seen): void {
     const project = this.project();
     const camera = seen.cameraId === undefined ? undefined : project?.cameras[seen.cameraId];
-    const what = seen.mode === 'cut' ? `${seen.shot?.name ?? ''} · the cut` : 'camera alone';
+    const plays = this.playhead.plays() === 'shot' ? 'alone' : 'the cut';
+    const what = seen.mode === 'cut' ? `${seen.shot?.name ?? 'a gap'} · ${plays}` : 'camera alone';
     const element = this.seenLabel().nativeElement;
     element.textContent = `${what} · ${camera?.name ?? ''} · ${seen.frameNumber}`;
     element.dataset['frame'] = String(seen.frameNumber);

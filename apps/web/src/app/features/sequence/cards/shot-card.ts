@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import {
   CoreError,
   frameAtTimecode,
@@ -11,6 +11,7 @@ import {
 } from '@arvex/core';
 import { Notices } from '../../../data';
 import { Card, ChoiceField, IconButton, NameField, NumberField, Switch } from '../../../ui';
+import type { Pulled } from '../cut-drag';
 import { CutDrag } from '../cut-drag';
 import { ShotBench } from '../shot-bench';
 
@@ -50,6 +51,22 @@ export class ShotCard {
     if (!placed) return '';
     return `${this.bench.camera()?.name ?? (placed.shot.insideId ? 'a sequence' : 'no camera')} · ${this.bench.sceneTime(placed.sceneStartFlicks)}`;
   });
+
+  /** By how many frames the buttons below move an end, a joint or the shot. */
+  protected readonly by = signal(1);
+  protected readonly pulls: readonly { readonly pulled: Pulled; readonly name: string; readonly hint: string }[] = [
+    { pulled: 'start', name: 'start', hint: 'Its beginning, so many frames later' },
+    { pulled: 'end', name: 'end', hint: 'Its end, so many frames later' },
+    { pulled: 'joint', name: 'roll', hint: 'The joint before it, so many frames later' },
+    { pulled: 'slips', name: 'slip', hint: 'What it shows, so many frames later in the scene' },
+    { pulled: 'slides', name: 'slide', hint: 'The shot between its neighbours, so many frames later' },
+  ];
+
+  protected pull(pulled: Pulled): void {
+    const id = this.bench.shot()?.id;
+    // Pulled to the right by hand, a slipped shot shows what came earlier.
+    if (id !== undefined) this.drag.by(pulled, [id], Math.round(pulled === 'slips' ? -this.by() : this.by()));
+  }
 
   protected setCamera(cameraId: string): void {
     this.bench.set('Camera', { cameraId, lostCamera: '' });
