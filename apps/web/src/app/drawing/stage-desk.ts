@@ -112,15 +112,15 @@ export class StageDesk {
 
   /** What lies in the frame: the nearest thing, and what the clip distances cut. */
   async survey(view: StageView): Promise<Survey> {
-    return this.opened.survey(view);
+    return this.opened.sights.survey(view);
   }
 
   async pick(view: StageView, x: number, y: number): Promise<Picked | undefined> {
-    return this.opened.pick(view, x, y);
+    return this.opened.sights.pick(view, x, y);
   }
 
   async cast(fromM: Vector, direction: Vector, farM: number, except: readonly string[]): Promise<Picked | undefined> {
-    return this.opened.cast(fromM, direction, farM, except);
+    return this.opened.sights.cast(fromM, direction, farM, except);
   }
 
   async groundUnder(
@@ -128,11 +128,11 @@ export class StageDesk {
     fromAboveM: number,
     except: readonly string[],
   ): Promise<(number | undefined)[]> {
-    return this.opened.groundUnder(points, fromAboveM, except);
+    return this.opened.sights.groundUnder(points, fromAboveM, except);
   }
 
   async clearances(places: readonly PlaceInTime[], withinM: number): Promise<(Near | undefined)[]> {
-    return this.opened.clearances(places, withinM);
+    return this.opened.sights.clearances(places, withinM);
   }
 
   async effort(): Promise<{ readonly calls: number; readonly triangles: number }> {

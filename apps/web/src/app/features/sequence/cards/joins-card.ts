@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed } from '@angular/core';
 import type { Entry, Fade } from '@arvex/core';
 import { flicksFromSeconds, setEntry, setFadeOut } from '@arvex/core';
-import { Card, NumberField, Switch, switchChoices } from '../../../ui';
+import { Card, Switch, switchChoices } from '../../../ui';
 import { ShotBench } from '../shot-bench';
+import { FadeFields } from './fade-fields';
 
 /** How long a transition is that was just chosen, seconds. */
 const USUAL_S = 0.5;
@@ -11,7 +12,7 @@ const BLACK = '#000000';
 /** How the picture goes over to a shot, and whether it fades at its end. */
 @Component({
   selector: 'arvex-joins-card',
-  imports: [Card, NumberField, Switch],
+  imports: [Card, FadeFields, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './joins-card.html',
 })
@@ -19,7 +20,6 @@ export class JoinsCard {
   protected readonly bench = new ShotBench();
   protected readonly entries = switchChoices<Entry['kind']>(['cut', 'dissolve', 'fade'], { fade: 'fade in' });
   protected readonly ends = switchChoices(['none', 'fade'], { none: 'as it is', fade: 'fade out' });
-  protected readonly places = switchChoices<Fade['place']>(['before', 'centred', 'after']);
 
   protected readonly entry = computed<Entry>(() => this.bench.shot()?.entry ?? { kind: 'cut' });
   protected readonly fadeOut = computed(() => this.bench.shot()?.fadeOut ?? null);
