@@ -17,8 +17,9 @@ export function fileNamePart(name: string): string {
   );
 }
 
-/** File name of a frame of the cut (counted from 0), without ending: `SL_020.1127`. */
+/** File name of a frame of the cut (counted from 0), without ending: `SL_020.1127`; `gap.1127` where nothing is seen. */
 export function frameName(project: Project, sequenceId: string, index: number): string {
   const number = String(project.head.firstFrame + index).padStart(FRAME_DIGITS, '0');
-  return `${fileNamePart(pictureAt(project, sequenceId, index)?.shot?.name ?? 'outside')}.${number}`;
+  const picture = pictureAt(project, sequenceId, index);
+  return `${picture ? fileNamePart(picture.shot?.name ?? 'gap') : 'outside'}.${number}`;
 }

@@ -1,4 +1,4 @@
-import { effect, inject, Injectable, untracked } from '@angular/core';
+import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core';
 import type { Stroke } from '@arvex/core';
 import { CoreError, cutToCameras } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
@@ -24,6 +24,10 @@ export class LiveSwitch {
     effect(() => {
       if (!this.playhead.playing()) untracked(() => this.keep());
     });
+    // A page that goes while it plays keeps what was done.
+    const going = () => this.keep();
+    addEventListener('pagehide', going);
+    inject(DestroyRef).onDestroy(() => removeEventListener('pagehide', going));
   }
 
   /** Cuts to a camera at the frame that is seen. */

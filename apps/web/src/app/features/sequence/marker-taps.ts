@@ -1,4 +1,4 @@
-import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { computed, DestroyRef, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { addMarkers, flicksAtFrame, markersInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { OpenSequence, Playhead } from '../../session';
@@ -27,6 +27,10 @@ export class MarkerTaps {
     effect(() => {
       if (!this.playhead.playing()) untracked(() => this.keep());
     });
+    // A page that goes while it plays keeps what was done.
+    const going = () => this.keep();
+    addEventListener('pagehide', going);
+    inject(DestroyRef).onDestroy(() => removeEventListener('pagehide', going));
   }
 
   /** A marker at the frame that is seen. */
