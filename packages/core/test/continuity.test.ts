@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { cameraAt } from '../src/camera';
 import { findingsOf } from '../src/checks';
-import { continuityOf, degreesOffLine, riggingOf } from '../src/continuity';
+import { continuityOf, degreesOffLine, riggingOf, roomTaken, roomTroubles } from '../src/continuity';
 import type { Edit } from '../src/edits';
-import { makeCamera } from '../src/edits/camera';
+import { makeCamera, setCamera } from '../src/edits/camera';
 import { setCurves } from '../src/edits/move';
 import {
   addShot,
@@ -22,7 +22,7 @@ import {
 } from '../src/edits/sequence';
 import { shotFacts, shotListCsv } from '../src/facts';
 import type { Placement, Project, SoundFile } from '../src/model';
-import { PLACEMENT_DEFAULTS } from '../src/model';
+import { PLACEMENT_DEFAULTS, RIG_DEFAULTS } from '../src/model';
 import { audible, cutOf, heardBetween, sceneTimeOf } from '../src/sequence';
 import type { Vector } from '../src/space';
 import { flicksAtFrame } from '../src/time';
@@ -205,6 +205,31 @@ describe('could it be rigged', () => {
     expect(trouble?.message).toContain('wall is 0.10 m from the camera, which takes 0.25 m');
     // It is nearer than 0.25 m from 4.65 m on: 0.65 of 0.8 m of 95 frames.
     expect(Math.abs((trouble?.fromFrame ?? 0) - 1001 - (0.65 / 0.8) * 95)).toBeLessThan(1);
+  });
+
+  it('names what the arm of a crane goes through, over the frames in which it does', () => {
+    const { cameraId } = shotOn(a, 0, 4);
+    const crane = {
+      kind: 'crane',
+      ...RIG_DEFAULTS.base,
+      atM: [3, 0, 6],
+      columnM: 1.5,
+      riserM: 0.3,
+      swingDeg: -60,
+      pitchDeg: 5,
+      armM: 4,
+    };
+    take(setCamera(project, cameraId, 'Rig', { rig: crane as never }));
+    const [placed] = cutOf(project, SEQUENCE_ID).shots;
+    const taken = roomTaken(project, placed!, 12);
+    expect(taken.map(({ shotFrame }) => shotFrame)).toEqual(Array.from({ length: 12 }, (_, i) => i * 8));
+    expect(new Set(taken[0]?.parts.map(({ kind }) => kind))).toEqual(new Set(['arm', 'column']));
+    const met = taken.map(({ parts }, i) => ({
+      near: undefined,
+      through: parts.map(({ kind }) => (kind === 'arm' && i > 2 && i < 6 ? b.id : undefined)),
+    }));
+    const [trouble] = roomTroubles(project, placed!, taken, met);
+    expect(trouble?.message).toBe('the arm goes through B, frames 1025 to 1041');
   });
 });
 

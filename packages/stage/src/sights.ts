@@ -1,5 +1,5 @@
 import type { Vector } from '@arvex/core';
-import { distanceAlongAxis, sightThrough } from '@arvex/core';
+import { difference, distanceAlongAxis, scaled, sightThrough } from '@arvex/core';
 import type { Intersection } from 'three';
 import { InstancedMesh, Matrix3, Matrix4, Raycaster, Vector3 } from 'three';
 import type { SetScene } from './scene';
@@ -28,6 +28,13 @@ export interface Survey {
 /** A place in the world at a scene time. */
 export interface PlaceInTime {
   readonly atM: Vector;
+  readonly atFlicks: number;
+}
+
+/** A straight line in the world at a scene time. */
+export interface LineInTime {
+  readonly fromM: Vector;
+  readonly toM: Vector;
   readonly atFlicks: number;
 }
 
@@ -95,6 +102,16 @@ export class Sights {
         if (hit) nearest = { distanceM: hit.distanceM, placementId: hit.placementId };
       }
       return nearest;
+    });
+  }
+
+  /** What each line meets first at its time; nothing where it is free. Subjects that walk by are met too. */
+  crossings(lines: readonly LineInTime[]): (string | undefined)[] {
+    return lines.map(({ fromM, toM, atFlicks }) => {
+      this.set.goTo(atFlicks);
+      const way = difference(toM, fromM);
+      const length = Math.hypot(...way);
+      return length === 0 ? undefined : this.cast(fromM, scaled(way, 1 / length), length)?.placementId;
     });
   }
 

@@ -1,4 +1,5 @@
 export * from './action-line';
 export * from './advice';
 export * from './continuity';
+export * from './rig-room';
 export * from './rigging';

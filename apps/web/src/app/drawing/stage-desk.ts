@@ -2,6 +2,7 @@ import type { Vector } from '@arvex/core';
 import { clippingLuminance } from '@arvex/core';
 import type {
   GrowBoundsTree,
+  LineInTime,
   Near,
   Picked,
   PlaceInTime,
@@ -133,6 +134,10 @@ export class StageDesk {
 
   async clearances(places: readonly PlaceInTime[], withinM: number): Promise<(Near | undefined)[]> {
     return this.opened.sights.clearances(places, withinM);
+  }
+
+  async crossings(lines: readonly LineInTime[]): Promise<(string | undefined)[]> {
+    return this.opened.sights.crossings(lines);
   }
 
   async effort(): Promise<{ readonly calls: number; readonly triangles: number }> {

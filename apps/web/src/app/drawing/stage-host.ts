@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Vector } from '@arvex/core';
-import type { Near, Picked, PlaceInTime, Scopes, StagedSet, StageView, Survey } from '@arvex/stage';
+import type { LineInTime, Near, Picked, PlaceInTime, Scopes, StagedSet, StageView, Survey } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch } from '@arvex/stage/patch';
 import { proxy } from 'comlink';
 import type { Observable } from 'rxjs';
@@ -106,6 +106,11 @@ export class StageHost {
   /** What of the set is nearer than so far to each place at its time, in any direction. */
   clearances(places: readonly PlaceInTime[], withinM: number): Observable<readonly (Near | undefined)[]> {
     return this.atRest((desk) => desk.clearances(places, withinM));
+  }
+
+  /** What each straight line meets first at its time. */
+  crossings(lines: readonly LineInTime[]): Observable<readonly (string | undefined)[]> {
+    return this.atRest((desk) => desk.crossings(lines));
   }
 
   /** Measures once nothing plays and nothing is dragged, and what is looked at is drawn. */

@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import type { CutShot, Project, RigTrouble, Vector } from '@arvex/core';
-import { cameraAt, CAMERA_BODY_M, sceneTimeOf } from '@arvex/core';
+import type { CutShot, Project, RigTrouble, RoomMet } from '@arvex/core';
+import { CAMERA_BODY_M, roomTaken, roomTroubles } from '@arvex/core';
 import type { Observable } from 'rxjs';
 import { combineLatest, map, of } from 'rxjs';
 import { Notices } from '../../data';
@@ -58,45 +58,19 @@ export class RiggingReport {
     );
   }
 
-  /** What of the set is nearer to the camera than its body is large, found by sights in all directions. */
+  /** What of the set stands in the room that the camera and its rig take, measured on the stage. */
   private inTheSet(project: Project, placed: CutShot): Observable<readonly RigTrouble[]> {
-    const { cameraId } = placed.shot;
-    if (cameraId === null || !project.cameras[cameraId]) return of([]);
-    const step = Math.max(1, Math.ceil(placed.frameCount / MOST_FRAMES));
-    const frames = Array.from({ length: Math.ceil(placed.frameCount / step) }, (_, i) => i * step);
-    const places = frames.map((frame) => {
-      const atFlicks = sceneTimeOf(placed, frame, project.head.rate);
-      return { atFlicks, atM: cameraAt(project, cameraId, atFlicks).positionM };
-    });
-    return this.host.clearances(places, CAMERA_BODY_M).pipe(
-      map((found) => {
-        const worst = new Map<string, { awayM: number; at: number; first: number; last: number }>();
-        found.forEach((near, i) => {
-          const frame = frames[i] ?? 0;
-          const id = near?.placementId;
-          if (!near || id === undefined) return;
-          const known = worst.get(id);
-          const isNearer = !known || near.distanceM < known.awayM;
-          worst.set(id, {
-            awayM: isNearer ? near.distanceM : known.awayM,
-            at: isNearer ? frame : known.at,
-            first: known?.first ?? frame,
-            last: frame,
-          });
+    const taken = roomTaken(project, placed, MOST_FRAMES);
+    if (taken.length === 0) return of([]);
+    const parts = taken.flatMap((room) => room.parts.map((part) => ({ ...part, atFlicks: room.atFlicks })));
+    return combineLatest([this.host.clearances(taken, CAMERA_BODY_M), this.host.crossings(parts)]).pipe(
+      map(([near, crossed]) => {
+        let read = 0;
+        const met = taken.map((room, i): RoomMet => {
+          const through = crossed.slice(read, (read += room.parts.length));
+          return { near: near[i], through };
         });
-        return [...worst].map(([id, near]): RigTrouble => {
-          const number = (frame: number) => project.head.firstFrame + placed.startFrame + frame;
-          const name = project.placements[id]?.name ?? 'something';
-          const index = frames.indexOf(near.at);
-          return {
-            kind: 'too-near',
-            message: `${name} is ${near.awayM.toFixed(2)} m from the camera, which takes ${CAMERA_BODY_M} m, frames ${number(near.first)} to ${number(near.last)}`,
-            fromFrame: number(near.first),
-            toFrame: number(near.last),
-            atM: places[index]?.atM ?? ([0, 0, 0] as Vector),
-            shotFrame: near.at,
-          };
-        });
+        return roomTroubles(project, placed, taken, met);
       }),
     );
   }
