@@ -14,7 +14,7 @@ const OVER_GROUND_M = 0.2;
 const ENDS_M = 0.15;
 
 /** A straight part of a rig, metres. */
-export interface RigPart {
+interface RigPart {
   readonly kind: string;
   readonly fromM: Vector;
   readonly toM: Vector;
