@@ -51,7 +51,11 @@ for (const theme of ['dark', 'light']) {
       await page.keyboard.press('Control+k');
       await page.getByRole('combobox', { name: 'Find an action' }).fill('theme');
       await page.keyboard.press('Enter');
-      await page.waitForTimeout(500); // until the colours have faded over
+      // Until the colours have faded over, however seldom the machine makes a page meanwhile.
+      await expect(page.locator('html')).toHaveAttribute('data-theme', 'light');
+      await page.waitForTimeout(500);
+      const fading = () => document.getAnimations().filter((one) => one instanceof CSSTransition).length;
+      await expect.poll(() => page.evaluate(fading)).toBe(0);
     }
     const found: Record<string, string[]> = {};
     for (const step of STEPS) {

@@ -238,7 +238,7 @@ test('a shot is added, moved and taken out again by undo', async () => {
   await expect(page.locator('[data-shot]')).toHaveCount(4);
   await page.getByRole('button', { name: 'Earlier in the cut' }).click();
   await expect(page.locator('[data-shot]').nth(2)).toHaveAttribute('data-shot', 'SL_040');
-  await page.getByRole('button', { name: 'Undo: Move shot SL_040' }).click();
+  await page.getByRole('button', { name: 'Undo: Move SL_040' }).click();
   await page.getByRole('button', { name: 'Undo: Add shot SL_040' }).click();
   await expect(page.locator('[data-shot]')).toHaveCount(3);
   await page.getByRole('button', { name: 'Redo: Add shot SL_040' }).click();
