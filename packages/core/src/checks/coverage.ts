@@ -44,7 +44,7 @@ function cameraOf(project: Project, placed: CutShot): Found[] {
   const { shot } = placed;
   if (shot.insideId !== null) return [];
   if (shot.cameraId === null) {
-    const message = `${shot.name} has no camera${shot.lostCamera ? `: ${shot.lostCamera} was deleted` : ''}`;
+    const message = `${shot.name} has no camera${shot.lostCamera ? ` (${shot.lostCamera} was deleted)` : ''}`;
     const there = cameraUnder(project, placed);
     if (!there) return [{ code: 'shot-without-camera', message, mend: 'Choose a camera' }];
     const fix = (now: Project) => setShot(now, shot.id, 'Camera', { cameraId: there.id, lostCamera: '' });
@@ -71,7 +71,7 @@ function takesOf({ shot }: CutShot): Found[] {
     .filter(({ cameraId }) => cameraId === null)
     .map((take) => ({
       code: 'take-lost',
-      message: `Take ${take.name} of ${shot.name} has no camera${take.lostCamera ? `: ${take.lostCamera} was deleted` : ''}`,
+      message: `Take ${take.name} of ${shot.name} has no camera${take.lostCamera ? ` (${take.lostCamera} was deleted)` : ''}`,
       mend: 'Delete the take',
       fix: (project) => deleteTake(project, shot.id, take.id),
     }));
