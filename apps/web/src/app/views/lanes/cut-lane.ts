@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import type { CutShot } from '@arvex/core';
+import type { CutShot, Shot } from '@arvex/core';
 import { handlesOf, isTrueSpeed, reachOfTransition } from '@arvex/core';
 import type { Pulled } from '../../features/sequence';
 import { CutDrag, JointSnap, ShotSelection } from '../../features/sequence';
@@ -24,7 +24,8 @@ interface Block {
   readonly readable: boolean;
   readonly pulled: boolean;
   readonly detail: string;
-  readonly takes: number;
+  /** Which of how many takes is in the cut; nothing where there is one. */
+  readonly take: string;
   /** Widths of what is beyond its ends, of its transitions, pixels. */
   readonly handleIn: number;
   readonly handleOut: number;
@@ -90,7 +91,7 @@ export class CutLane {
       readable: width >= READ_PX,
       pulled: width >= PULL_PX,
       detail: `${frameCount}${speed}`,
-      takes: shot.takes.length + 1,
+      take: takeOf(shot),
       handleIn: this.scale.x(handles.inFrames),
       handleOut: this.scale.x(handles.outFrames),
       entry:
@@ -162,4 +163,11 @@ export class CutLane {
     this.selection.choose(placed.shot.id);
     this.playhead.goTo(placed.startFrame);
   }
+}
+
+/** Which of a shot's takes is in the cut, by name, and how many there are: `1/2`. */
+function takeOf({ takeName, takes }: Shot): string {
+  if (takes.length === 0) return '';
+  const before = takes.filter(({ name }) => name.localeCompare(takeName) < 0).length;
+  return `${before + 1}/${takes.length + 1}`;
 }
