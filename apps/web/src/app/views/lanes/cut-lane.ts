@@ -11,8 +11,9 @@ import { LaneScale } from './lane-scale';
 /** Narrower than this a shot is a stroke that can be pressed but not read or pulled, pixels. */
 const READ_PX = 34;
 const PULL_PX = 22;
-/** A shot that is no wider than this is drawn with its neighbours, pixels. */
-const STROKE_PX = 3;
+/** A shot that is no wider than this is drawn with its neighbours, until they are so wide together, pixels. */
+const STROKE_PX = 4;
+const BUNDLE_PX = 12;
 
 /** A shot as it is drawn. */
 interface Block {
@@ -55,17 +56,18 @@ export class CutLane {
   protected readonly blocks = computed<readonly Block[]>(() => {
     const project = this.open.project();
     if (!project) return [];
-    let strokeEnd = -Infinity;
-    return this.open.cut().shots.flatMap((placed) => {
+    const blocks: Block[] = [];
+    for (const placed of this.open.cut().shots) {
       const { startFrame, frameCount } = placed;
-      const width = this.scale.x(frameCount);
-      const left = this.scale.x(startFrame);
-      if (!this.scale.isSeen(startFrame, startFrame + frameCount)) return [];
-      // Strokes that lie within one are that one.
-      if (width < STROKE_PX && left - strokeEnd < 1) return [];
-      strokeEnd = left + Math.max(width, 1);
-      return [this.blockOf(placed, left, width)];
-    });
+      if (!this.scale.isSeen(startFrame, startFrame + frameCount)) continue;
+      const [left, width] = [this.scale.x(startFrame), this.scale.x(frameCount)];
+      const before = blocks.at(-1);
+      // What is too narrow to be told apart is drawn as one.
+      if (before && width < STROKE_PX && before.width < BUNDLE_PX && !before.pulled) {
+        blocks[blocks.length - 1] = { ...before, width: left + width - before.left };
+      } else blocks.push(this.blockOf(placed, left, width));
+    }
+    return blocks;
   });
 
   private blockOf(placed: CutShot, left: number, width: number): Block {
