@@ -14,15 +14,20 @@ const PICTURE_PX = 104;
 /** Pictures of a shot at most. */
 const MOST_PICTURES = 12;
 
+/** A camera at a scene time. */
+interface Pictured {
+  readonly cameraId: string | null;
+  readonly sceneFlicks: number;
+}
+
 interface Block {
   readonly key: string;
   readonly name: string;
   readonly detail: string;
   readonly startFrame: number;
   readonly frameCount: number;
-  readonly cameraId: string | null;
-  /** Scene times of the pictures that fill the block. */
-  readonly times: readonly number[];
+  /** The pictures that fill the block: of a shot that shows a sequence, each of the camera that is seen there. */
+  readonly pictures: readonly Pictured[];
   readonly colour: string;
   /** Of its camera; nothing for several shots together. */
   readonly number: number | string | undefined;
@@ -70,10 +75,9 @@ export class ShotStrip {
         detail: `${frameCount} f`,
         startFrame,
         frameCount,
-        cameraId: this.seenIn(placed, 0).cameraId,
-        times: this.timesIn(placed),
-        colour: camera ? cameraColour(camera.number) : 'var(--red)',
-        number: camera?.number ?? '?',
+        pictures: this.picturesIn(placed),
+        colour: camera ? cameraColour(camera.number) : shot.insideId === null ? 'var(--red)' : 'var(--line)',
+        number: shot.insideId === null ? (camera?.number ?? '?') : undefined,
       };
     });
   });
@@ -108,19 +112,16 @@ export class ShotStrip {
     });
   });
 
-  /** Times of as many pictures as fit in a shot's block, each from the middle of its share. */
-  private timesIn(placed: CutShot): number[] {
+  /** As many pictures as fit in a shot's block, each from the middle of its share. */
+  private picturesIn(placed: CutShot): Pictured[] {
     const { frameCount } = placed;
     const width = frameCount * this.framePx();
     const count = Math.max(1, Math.min(MOST_PICTURES, Math.round(width / PICTURE_PX)));
-    return Array.from(
-      { length: count },
-      (_, i) => this.seenIn(placed, Math.floor((frameCount * (i + 0.5)) / count)).sceneFlicks,
-    );
+    return Array.from({ length: count }, (_, i) => this.seenIn(placed, Math.floor((frameCount * (i + 0.5)) / count)));
   }
 
   /** What a frame of a shot shows; of a shot that shows a sequence, what that shows. */
-  private seenIn(placed: CutShot, shotFrame: number): { cameraId: string | null; sceneFlicks: number } {
+  private seenIn(placed: CutShot, shotFrame: number): Pictured {
     const project = this.sequence.project();
     if (!project) return { cameraId: null, sceneFlicks: 0 };
     if (placed.shot.insideId !== null) {
@@ -144,8 +145,7 @@ function bundleOf(bundle: readonly CutShot[], frameCount: number): Block {
     detail: `${bundle.length} shots`,
     startFrame: first?.startFrame ?? 0,
     frameCount,
-    cameraId: first?.shot.cameraId ?? null,
-    times: [first?.sceneStartFlicks ?? 0],
+    pictures: [{ cameraId: first?.shot.cameraId ?? null, sceneFlicks: first?.sceneStartFlicks ?? 0 }],
     colour: 'var(--line)',
     number: undefined,
   };

@@ -63,7 +63,7 @@ export class CoverageCard {
   protected readonly summary = computed(() => {
     const { frameCount, shots } = this.bench.open.cut();
     const count = this.findings().length;
-    const whole = `${shots.length} shots · ${frameCount} f · ${this.bench.seconds(frameCount)}`;
+    const whole = `${shots.length} ${shots.length === 1 ? 'shot' : 'shots'} · ${frameCount} f · ${this.bench.seconds(frameCount)}`;
     return count === 0 ? whole : `${count} to mend · ${frameCount} f`;
   });
 
