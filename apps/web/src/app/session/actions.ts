@@ -1,4 +1,4 @@
-import { inject, Injectable, InjectionToken } from '@angular/core';
+import { computed, inject, Injectable, InjectionToken } from '@angular/core';
 import type { StepId } from './ids';
 import { Workspace } from './workspace';
 
@@ -20,7 +20,7 @@ export interface Action {
   readonly run: () => void;
 }
 
-/** A feature's actions, in the order in which they are listed. Called again for each list, so it may follow the project. */
+/** A feature's actions, in the order in which they are listed. Called again when a signal that it read has changed. */
 export type ActionSource = () => readonly Action[];
 
 /** All actions; each feature contributes its own. */
@@ -33,9 +33,10 @@ export class Actions {
   private readonly workspace = inject(Workspace);
 
   /** All actions as they are now. */
-  all(): readonly Action[] {
-    return this.sources.flatMap((source) => source());
-  }
+  readonly all = computed<readonly Action[]>(() => this.sources.flatMap((source) => source()));
+  private readonly named = computed(
+    () => new Map(this.all().flatMap((action) => (action.id === undefined ? [] : [[action.id, action] as const]))),
+  );
 
   /** All actions that have something to do now. */
   able(): readonly Action[] {
@@ -44,7 +45,7 @@ export class Actions {
 
   /** The action with this id. */
   byId(id: string): Action | undefined {
-    return this.all().find((action) => action.id === id);
+    return this.named().get(id);
   }
 
   /** Actions that have a key in the present step. */

@@ -48,9 +48,7 @@ export class CameraLanes {
       .slice(first, first + count)
       .map((camera, i) => {
         const { used, moves } = cameraLane(project, this.open.id(), camera.id);
-        const seen = <T extends { from: number; to: number }>(spans: readonly T[]) =>
-          spans.filter(({ from, to }) => this.scale.isSeen(from, to));
-        return { camera, topPx: (first + i) * ROW_PX, used: seen(used), moves: seen(moves) };
+        return { camera, topPx: (first + i) * ROW_PX, used: this.scale.drawn(used), moves: this.scale.drawn(moves) };
       });
   });
   protected readonly current = computed(() => this.selection.current()?.shot);

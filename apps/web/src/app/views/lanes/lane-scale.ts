@@ -10,9 +10,17 @@ const MOST_FRAME_PX = 24;
 const ZOOM_STEP = 1.25;
 /** What lies this far outside of the window is made too, pixels. */
 const MARGIN_PX = 200;
+/** Spans that lie no further apart than this are drawn as one, pixels. */
+const APART_PX = 2;
 /** Ticks are about so far apart, pixels, and so many frames. */
 const TICK_PX = 80;
 const STEPS = [1, 2, 5, 10, 12, 24, 48, 120, 240, 480, 1200, 2400, 4800, 12_000, 48_000];
+
+/** A stretch of the cut: frames, the last one not included. */
+interface Span {
+  readonly from: number;
+  readonly to: number;
+}
 
 /** How frames of the cut lie on the screen, and which part of them is seen. */
 @Injectable()
@@ -51,6 +59,20 @@ export class LaneScale {
   isSeen(from: number, to: number): boolean {
     const [first, last] = this.seen();
     return to >= first && from <= last;
+  }
+
+  /** What is drawn of spans that rise: those that are seen, as one where the eye could not tell them apart. */
+  drawn(spans: readonly Span[]): readonly Span[] {
+    const apart = APART_PX / this.framePx();
+    const drawn: Span[] = [];
+    for (const { from, to } of spans) {
+      const before = drawn.at(-1);
+      if (!this.isSeen(from, to)) continue;
+      if (before && from - before.to <= apart)
+        drawn[drawn.length - 1] = { from: before.from, to: Math.max(before.to, to) };
+      else drawn.push({ from, to });
+    }
+    return drawn;
   }
 
   /**
