@@ -132,6 +132,10 @@ export default defineConfig(
     languageOptions: { globals: { console: 'readonly', process: 'readonly', URL: 'readonly' } },
   },
   {
+    files: ['apps/web/public/*.js'],
+    languageOptions: { globals: { document: 'readonly', localStorage: 'readonly', sessionStorage: 'readonly' } },
+  },
+  {
     files: ['**/*.ts'],
     extends: typed,
     languageOptions: {

@@ -9,6 +9,7 @@ import { projectWithCamera, withFigure } from '../../../packages/core/test/sampl
 import { Api } from '../src/app/data/api';
 import { Notices } from '../src/app/data/notices';
 import { Outbox } from '../src/app/data/outbox';
+import { Playback } from '../src/app/session/playback';
 import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
 import type { ShownView } from '../src/app/drawing/pictures';
@@ -73,7 +74,18 @@ beforeEach(async () => {
   drawMs = 10;
   broken = false;
   const server = new MemoryServer(projectWithCamera().project);
-  const services = [Outbox, Notices, ProjectEvents, ProjectStore, Playhead, Workspace, Viewpoint, StageHost, Pictures];
+  const services = [
+    Outbox,
+    Notices,
+    ProjectEvents,
+    ProjectStore,
+    Playback,
+    Playhead,
+    Workspace,
+    Viewpoint,
+    StageHost,
+    Pictures,
+  ];
   const providers = [{ provide: Api, useValue: server }, ...services, provideArvex()];
   injector = createEnvironmentInjector(providers, TestBed.inject(EnvironmentInjector));
   store = injector.get(ProjectStore);
@@ -150,7 +162,7 @@ describe('the pictures of a page', () => {
     };
     pictures.show(shown);
     await soon(() => expect(done('played')).toHaveLength(3));
-    playhead.toggle();
+    injector.get(Playback).toggle();
     const play = async (frame: number) => {
       at = frame;
       const before = drawn.length;
@@ -163,7 +175,7 @@ describe('the pictures of a page', () => {
     expect(done('played')).toHaveLength(before);
     await play(4);
     expect(done('played')).toHaveLength(before + 1);
-    playhead.toggle();
+    injector.get(Playback).toggle();
   });
 
   it('wait while the interface has the machine to itself, and go on after it', async () => {

@@ -36,15 +36,15 @@ const FRAMES = 240;
 
 describe('playing', () => {
   it('for ten minutes on a busy machine is never a frame away from the clock, and counts what it left out', async () => {
-    const { playhead } = await opened();
+    const { playhead, playback } = await opened();
     playhead.toMode('camera');
     const screened = screen();
     const begun = screened.now;
-    playhead.toggle();
+    playback.toggle();
     let [worst, drawn] = [0, 0];
-    playhead.due$.subscribe((frame) => {
+    playback.due$.subscribe((frame) => {
       drawn += 1;
-      playhead.arrive(frame);
+      playback.arrive(frame);
     });
     for (const pause of busy()) {
       screened.frame(pause);
@@ -55,30 +55,30 @@ describe('playing', () => {
       if (screened.now - begun > 600_000) break;
     }
     expect(worst).toBeLessThanOrEqual(1 + 1e-6);
-    expect(playhead.dropped()).toBeGreaterThan(0);
-    expect(Math.abs(playhead.dropped() + drawn - 600 * 24)).toBeLessThan(15);
-    expect(playhead.reached()).toBeCloseTo(drawn / 600, 1);
-    playhead.toggle();
+    expect(playback.dropped()).toBeGreaterThan(0);
+    expect(Math.abs(playback.dropped() + drawn - 600 * 24)).toBeLessThan(15);
+    expect(playback.reached()).toBeCloseTo(drawn / 600, 1);
+    playback.toggle();
     expect(playhead.playing()).toBe(false);
   });
 
   it('follows the sound for ten minutes within half a frame, however wrong the clock of the machine goes', async () => {
-    const { playhead } = await opened();
+    const { playhead, playback } = await opened();
     playhead.toMode('camera');
     const screened = screen();
     const begun = screened.now;
     // The sound card is half a per cent slower than the machine: 3 s in ten minutes.
     const heardMs = () => (screened.now - begun) * 0.995;
-    playhead.toggle();
-    playhead.followSound(heardMs);
+    playback.toggle();
+    playback.followSound(heardMs);
     let [worst, drawn] = [0, 0];
-    playhead.due$.subscribe((frame) => {
+    playback.due$.subscribe((frame) => {
       const heard = (heardMs() / 1000) * 24;
       const behind = (((heard - frame) % FRAMES) + FRAMES) % FRAMES;
       // A frame is asked for within the time in which it is to be seen.
       worst = Math.max(worst, Math.abs(Math.min(behind, FRAMES - behind) - 0.5));
       drawn += 1;
-      playhead.arrive(frame);
+      playback.arrive(frame);
     });
     while (screened.now - begun < 600_000) {
       screened.frame(16);
@@ -89,14 +89,14 @@ describe('playing', () => {
   });
 
   it('goes on from the clock once a picture is drawn, so that slow drawing leaves frames out and is never late', async () => {
-    const { playhead } = await opened();
+    const { playhead, playback } = await opened();
     playhead.toMode('camera');
     const screened = screen();
-    playhead.toggle();
+    playback.toggle();
     const begun = screened.now;
     const seen: number[] = [];
     let ready = Infinity;
-    playhead.due$.subscribe((frame) => {
+    playback.due$.subscribe((frame) => {
       seen.push(frame);
       ready = screened.now + 130; // how long its picture takes
       expect(playhead.frame()).toBe(seen.at(-2) ?? 0); // what is seen stays until the next is there
@@ -104,7 +104,7 @@ describe('playing', () => {
     });
     while (screened.now - begun < 5000) {
       if (screened.now >= ready) {
-        playhead.arrive(playhead.comingFrame());
+        playback.arrive(playback.comingFrame());
         ready = Infinity;
       }
       screened.frame(10);
@@ -114,23 +114,23 @@ describe('playing', () => {
   });
 
   it('shows every frame when asked, however long each takes, and never one twice', async () => {
-    const { playhead } = await opened();
+    const { playhead, playback } = await opened();
     playhead.toMode('camera');
     const screened = screen();
-    playhead.changeEveryFrame();
-    playhead.toggle();
+    playback.changeEveryFrame();
+    playback.toggle();
     const seen = [playhead.frame()];
-    playhead.due$.subscribe((frame) => seen.push(frame));
+    playback.due$.subscribe((frame) => seen.push(frame));
     for (let i = 0; i < 400 && seen.length < 60; i++) {
-      if (i % 3 === 0) playhead.arrive(playhead.comingFrame()); // drawing takes three times as long as a frame of the screen
+      if (i % 3 === 0) playback.arrive(playback.comingFrame()); // drawing takes three times as long as a frame of the screen
       screened.frame(50);
     }
     expect(seen).toEqual(Array.from({ length: seen.length }, (_, i) => i));
-    expect([seen.length, playhead.dropped()]).toEqual([60, 0]);
+    expect([seen.length, playback.dropped()]).toEqual([60, 0]);
   });
 
   it('stays inside its range, goes round in it or stops at its end, and backward too', async () => {
-    const { playhead } = await opened();
+    const { playhead, playback } = await opened();
     playhead.toMode('camera');
     const screened = screen();
     playhead.goTo(10);
@@ -139,34 +139,34 @@ describe('playing', () => {
     playhead.setRangeEnd('last');
     expect(playhead.range()).toEqual([10, 33]);
     playhead.goTo(100);
-    playhead.toggle();
+    playback.toggle();
     expect(playhead.frame()).toBe(10);
     screened.frame(1000); // 24 frames on: once round
     expect(playhead.frame()).toBe(10);
     screened.frame(500);
     expect(playhead.frame()).toBe(22);
-    playhead.shuttle(-1);
+    playback.shuttle(-1);
     screened.frame(590); // 14 frames back
     expect(playhead.frame()).toBe(32);
-    playhead.loop.set(false);
-    playhead.shuttle(1);
+    playback.loop.set(false);
+    playback.shuttle(1);
     screened.frame(5000);
     expect([playhead.frame(), playhead.playing()]).toEqual([33, false]);
   });
 
   it('runs at half and quarter pace, and faster by the shuttle', async () => {
-    const { playhead } = await opened();
+    const { playhead, playback } = await opened();
     playhead.toMode('camera');
     const screened = screen();
-    playhead.toggle();
-    playhead.changePace();
+    playback.toggle();
+    playback.changePace();
     screened.frame(1000);
     expect(playhead.frame()).toBe(12);
-    playhead.changePace();
+    playback.changePace();
     screened.frame(1000);
     expect(playhead.frame()).toBe(18);
-    playhead.changePace();
-    playhead.shuttle(1);
+    playback.changePace();
+    playback.shuttle(1);
     screened.frame(1000);
     expect(playhead.frame()).toBe(18 + 48);
   });

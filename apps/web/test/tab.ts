@@ -19,6 +19,7 @@ import { ThisTab } from '../src/app/data/this-tab';
 import { UndoList } from '../src/app/data/undo-list';
 import { Outbox } from '../src/app/data/outbox';
 import { OpenSequence } from '../src/app/session/open-sequence';
+import { Playback } from '../src/app/session/playback';
 import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
 import { FreeCamera } from '../src/app/session/free-camera';
@@ -128,6 +129,7 @@ export class MemoryServer {
 export interface Tab {
   readonly store: ProjectStore;
   readonly notices: Notices;
+  readonly playback: Playback;
   readonly playhead: Playhead;
   readonly workspace: Workspace;
   readonly viewpoint: Viewpoint;
@@ -160,6 +162,7 @@ const SERVICES = [
   ShotClipboard,
   ShotSelection,
   TakeComparison,
+  Playback,
   Playhead,
   Workspace,
   Viewpoint,
@@ -262,6 +265,7 @@ export async function openTab(server: MemoryServer, stage = new FakeStage()): Pr
   return {
     store,
     notices,
+    playback: get(Playback),
     playhead,
     workspace,
     viewpoint: get(Viewpoint),

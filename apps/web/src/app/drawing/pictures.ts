@@ -3,7 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { Effort, StageView } from '@arvex/stage';
 import { AsyncSubject, defer, exhaustMap, Observable, repeat, startWith, Subject, takeWhile } from 'rxjs';
 import { retryWithPauses } from '../data';
-import { Activity, Playhead } from '../session';
+import { Activity, Playback, Playhead } from '../session';
 import type { FrameName } from './kept-frames';
 import { KeptFrames } from './kept-frames';
 import type { Desk } from './open-desk';
@@ -43,6 +43,7 @@ export class Pictures {
   private readonly host = inject(StageHost);
   private readonly activity = inject(Activity);
   private readonly playhead = inject(Playhead);
+  private readonly playback = inject(Playback);
   private readonly kept = inject(KeptFrames);
   private readonly views = new Set<ShownView>();
   private readonly dirty = new Set<ShownView>();
@@ -215,7 +216,7 @@ export class Pictures {
     const size = pixelSize(shown.canvas);
     if (!asked || !size) return;
     const { busy } = this;
-    this.pace.aim = 1000 / (this.playhead.playing() ? this.playhead.rate() : DRAGGED_RATE);
+    this.pace.aim = 1000 / (this.playhead.playing() ? this.playback.rate() : DRAGGED_RATE);
     const begins = !this.begun && !busy;
     const effort = busy ? this.pace.effort : begins ? LEAST : WHOLE;
     const [width, height] = scaled(size, effort.share);

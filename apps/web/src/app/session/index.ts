@@ -4,6 +4,7 @@ export { ACTIONS, Actions, foundActions, keysText } from './actions';
 export { measuredAtRest } from './at-rest';
 export { FreeCamera } from './free-camera';
 export { OpenSequence } from './open-sequence';
+export { Playback } from './playback';
 export { Playhead } from './playhead';
 export { remembered } from './remembered';
 export type { Seen } from './seen';

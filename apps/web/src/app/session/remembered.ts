@@ -12,22 +12,35 @@ export function remembered<T>(key: string, schema: z.ZodType<T>, first: T): Writ
   return value;
 }
 
-/** Keeps a value for this tab, and for tabs to come. */
+/** Keeps a value for this tab, and for tabs to come. Where a browser keeps nothing, or is full, it is as new the next time. */
 export function remember(key: string, value: unknown): void {
-  for (const storage of [sessionStorage, localStorage]) storage.setItem(nameOf(key), JSON.stringify(value));
+  for (const storage of STORAGES) {
+    try {
+      storage().setItem(nameOf(key), JSON.stringify(value));
+    } catch {
+      // not kept
+    }
+  }
 }
 
 /** What this tab, or else any, kept last. */
 export function recall<T>(key: string, schema: z.ZodType<T>): T | undefined {
-  return readStored(sessionStorage, key, schema) ?? readStored(localStorage, key, schema);
+  for (const storage of STORAGES) {
+    const value = readStored(storage, key, schema);
+    if (value !== undefined) return value;
+  }
+  return undefined;
 }
+
+/** Of this tab, of all. A browser that forbids them does so when they are asked for. */
+const STORAGES = [() => sessionStorage, () => localStorage];
 
 const nameOf = (key: string): string => `arvex.${key}`;
 
-function readStored<T>(storage: Storage, key: string, schema: z.ZodType<T>): T | undefined {
+function readStored<T>(storage: () => Storage, key: string, schema: z.ZodType<T>): T | undefined {
   try {
-    return schema.safeParse(JSON.parse(storage.getItem(nameOf(key)) ?? 'null')).data;
+    return schema.safeParse(JSON.parse(storage().getItem(nameOf(key)) ?? 'null')).data;
   } catch {
-    return undefined; // not JSON: somebody else's, or an older form
+    return undefined; // forbidden, or not JSON: somebody else's, or an older form
   }
 }

@@ -2,20 +2,21 @@ import { inject } from '@angular/core';
 import { framesPerSecond } from '@arvex/core';
 import { ProjectStore } from '../data';
 import type { Action, ActionSource } from './actions';
+import { Playback } from './playback';
 import { Playhead } from './playhead';
 
 /** Playing and going about in time; undo and redo. */
 export function transportActions(): ActionSource {
-  const [store, playhead] = [inject(ProjectStore), inject(Playhead)];
+  const [store, playhead, playback] = [inject(ProjectStore), inject(Playhead), inject(Playback)];
   const stepSecond = (direction: 1 | -1) => {
     const rate = store.project()?.head.rate;
     if (rate) playhead.step(direction * Math.round(framesPerSecond(rate)));
   };
   const actions: readonly Action[] = [
-    { id: 'play', name: 'Play or stop', keys: 'Space', run: () => playhead.toggle() },
-    { name: 'Shuttle backward', keys: 'J', run: () => playhead.shuttle(-1) },
+    { id: 'play', name: 'Play or stop', keys: 'Space', run: () => playback.toggle() },
+    { name: 'Shuttle backward', keys: 'J', run: () => playback.shuttle(-1) },
     { name: 'Stop', keys: 'K', run: () => playhead.stop() },
-    { name: 'Shuttle forward', keys: 'L', run: () => playhead.shuttle(1) },
+    { name: 'Shuttle forward', keys: 'L', run: () => playback.shuttle(1) },
     { id: 'frame-back', name: 'Step a frame back', keys: 'ArrowLeft', run: () => playhead.step(-1) },
     { id: 'frame-on', name: 'Step a frame forward', keys: 'ArrowRight', run: () => playhead.step(1) },
     { name: 'Step a second back', keys: 'Shift+ArrowLeft', run: () => stepSecond(-1) },
@@ -25,9 +26,9 @@ export function transportActions(): ActionSource {
     { name: 'Range begins here', keys: 'I', run: () => playhead.setRangeEnd('first') },
     { name: 'Range ends here', keys: 'O', run: () => playhead.setRangeEnd('last') },
     { name: 'Play the whole again, without a range', keys: 'Alt+O', run: () => playhead.range.set(undefined) },
-    { id: 'loop', name: 'Play in a loop, or once', keys: 'R', run: () => playhead.loop.update((on) => !on) },
-    { id: 'pace', name: 'Pace: true, half, quarter', keys: 'H', run: () => playhead.changePace() },
-    { id: 'every-frame', name: 'True rate, or every frame', keys: 'Y', run: () => playhead.changeEveryFrame() },
+    { id: 'loop', name: 'Play in a loop, or once', keys: 'R', run: () => playback.loop.update((on) => !on) },
+    { id: 'pace', name: 'Pace: true, half, quarter', keys: 'H', run: () => playback.changePace() },
+    { id: 'every-frame', name: 'True rate, or every frame', keys: 'Y', run: () => playback.changeEveryFrame() },
     {
       name: 'Change between the cut and one camera',
       keys: 'C',

@@ -45,8 +45,9 @@ export class Workspace {
   /** Whether the picture has the whole of the work area: second view and bench are away, the reel is slim. */
   readonly whole = remembered('whole', z.boolean(), false);
 
-  /** Whether somebody is shown the work: everything but the picture is away. */
-  readonly showing = signal(false);
+  /** The view that is alone on the screen while somebody is shown the work. What was there before is not touched by it. */
+  readonly alone = signal<ViewId | undefined>(undefined);
+  readonly showing = computed(() => this.alone() !== undefined);
 
   /** The step that is worked in. One that this version does not know any more gives the first one. */
   readonly step = computed<StepId>(() => this.steps.find(({ id }) => id === this.chosenStep())?.id ?? FIRST_STEP);
@@ -64,6 +65,10 @@ export class Workspace {
   );
   /** What the two views show; never the same thing twice. */
   readonly views = computed<ShownViews>(() => {
+    const [alone, { upper, lower }] = [this.alone(), this.chosen()];
+    return alone === undefined ? { upper, lower } : { upper: alone, lower: alone === lower ? upper : lower };
+  });
+  private readonly chosen = computed<ShownViews>(() => {
     const known = (view: string): ViewId | undefined => this.allViews.find(({ id }) => id === view)?.id;
     const [upper, lower] = [known(this.chosenViews().upper), known(this.chosenViews().lower)];
     return upper !== undefined && lower !== undefined && upper !== lower ? { upper, lower } : FIRST_VIEWS;
@@ -92,7 +97,7 @@ export class Workspace {
     if (step === this.step()) return;
     this.chosenStep.set(step);
     const own = this.lowerViews()[step] ?? this.steps.find(({ id }) => id === step)?.opens;
-    const [view, shown] = [own ?? FIRST_VIEWS.lower, this.views()];
+    const [view, shown] = [own ?? FIRST_VIEWS.lower, this.chosen()];
     const belongs = this.allViews.find(({ id }) => id === shown.lower)?.step;
     if ((own === undefined && (belongs === undefined || belongs === step)) || view === shown.upper) return;
     this.chosenViews.set({ upper: shown.upper, lower: this.allViews.find(({ id }) => id === view)?.id ?? shown.lower });
@@ -101,7 +106,7 @@ export class Workspace {
   /** Whether a view is shown anywhere. */
   shows(view: ViewId): boolean {
     const { upper, lower } = this.views();
-    return upper === view || (lower === view && !this.folded() && !this.whole());
+    return upper === view || (lower === view && !this.folded() && !this.whole() && !this.showing());
   }
 
   /** Divides the work area between the picture and the second view, in this step. */
@@ -111,7 +116,7 @@ export class Workspace {
 
   /** Shows something in one of the two views; what it shows there elsewhere, the other one takes over. */
   show(view: ViewId, where: 'upper' | 'lower' = 'lower'): void {
-    const views = this.views();
+    const views = this.chosen();
     const other = where === 'upper' ? 'lower' : 'upper';
     if (where === 'lower' || views.lower === view) {
       this.folded.set(false);
@@ -124,7 +129,7 @@ export class Workspace {
   }
 
   swapViews(): void {
-    const { upper, lower } = this.views();
+    const { upper, lower } = this.chosen();
     this.chosenViews.set({ upper: lower, lower: upper });
   }
 }

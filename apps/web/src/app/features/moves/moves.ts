@@ -12,7 +12,7 @@ import {
   statesOf,
 } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
-import { Playhead, Viewpoint } from '../../session';
+import { Playback, Playhead, Viewpoint } from '../../session';
 
 /** Most frames of a path that is drawn. */
 const MOST_PATH_FRAMES = 3000;
@@ -35,6 +35,7 @@ export class Moves {
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
+  private readonly playback = inject(Playback);
   private readonly notices = inject(Notices);
 
   readonly camera = this.viewpoint.camera;
@@ -139,7 +140,7 @@ export class Moves {
     }
     this.playhead.lookThrough(camera.id);
     const frame = this.frameFlicks();
-    this.playhead.playRange(Math.floor(span[0] / frame), Math.ceil(span[1] / frame));
+    this.playback.playRange(Math.floor(span[0] / frame), Math.ceil(span[1] / frame));
   }
 
   private pathIn(project: Project | undefined): DrawnPath | undefined {

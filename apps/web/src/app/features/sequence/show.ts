@@ -1,13 +1,14 @@
 import { effect, inject, Injectable, untracked } from '@angular/core';
-import { Playhead, Workspace } from '../../session';
+import { Playback, Playhead, Workspace } from '../../session';
 
-/** What was on the screen before. */
+/** Where in time somebody was before, and how playing was set. */
 interface Before {
   readonly frame: number;
   readonly mode: 'cut' | 'camera';
+  readonly cameraId: string | undefined;
+  readonly shotId: string | undefined;
+  readonly range: readonly [number, number] | undefined;
   readonly loop: boolean;
-  readonly upper: Parameters<Workspace['show']>[0];
-  readonly lower: Parameters<Workspace['show']>[0];
 }
 
 /**
@@ -17,6 +18,7 @@ interface Before {
 @Injectable({ providedIn: 'root' })
 export class Show {
   private readonly playhead = inject(Playhead);
+  private readonly playback = inject(Playback);
   private readonly workspace = inject(Workspace);
   private before: Before | undefined;
   /** The cut was started, and has not ended. */
@@ -39,46 +41,52 @@ export class Show {
 
   begin(): void {
     if (this.on()) return;
-    const { upper, lower } = this.workspace.views();
     const { playhead } = this;
-    this.before = { frame: playhead.frame(), mode: playhead.mode(), loop: playhead.loop(), upper, lower };
+    this.before = {
+      frame: playhead.frame(),
+      mode: playhead.mode(),
+      cameraId: playhead.seen()?.cameraId,
+      shotId: playhead.shotAlone()?.shot.id,
+      range: playhead.range(),
+      loop: this.playback.loop(),
+    };
     playhead.stop();
-    this.on.set(true);
-    this.workspace.show('free', 'upper');
+    this.workspace.alone.set('free');
     // Where a browser gives no full screen, the window is all there is.
     document.documentElement.requestFullscreen().catch(() => undefined);
   }
 
   /** Starts the cut from its beginning, or stops it. */
   startOrStop(): void {
-    const { playhead } = this;
+    const { playhead, playback } = this;
     if (playhead.playing()) return playhead.stop();
     playhead.toMode('cut');
     playhead.range.set(undefined);
-    playhead.loop.set(false);
+    playback.loop.set(false);
     playhead.goTo(0);
-    this.workspace.show('picture', 'upper');
+    this.workspace.alone.set('picture');
     this.runs = true;
-    playhead.toggle();
+    playback.toggle();
   }
 
   end(): void {
     const { before } = this;
     if (!this.on() || !before) return;
     this.runs = false;
-    this.on.set(false);
-    this.playhead.stop();
-    this.playhead.loop.set(before.loop);
-    this.playhead.toMode(before.mode);
-    this.playhead.goTo(before.frame);
-    this.workspace.show(before.upper, 'upper');
-    this.workspace.show(before.lower);
+    this.workspace.alone.set(undefined);
+    const { playhead } = this;
+    playhead.stop();
+    this.playback.loop.set(before.loop);
+    if (before.mode === 'camera') playhead.toMode('camera', before.cameraId);
+    else if (before.shotId !== undefined) playhead.toShot(before.shotId);
+    playhead.range.set(before.range);
+    playhead.goTo(before.frame);
     if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
   }
 
   /** The free view is where it was. */
   private standAgain(): void {
     this.runs = false;
-    this.workspace.show('free', 'upper');
+    this.workspace.alone.set('free');
   }
 }

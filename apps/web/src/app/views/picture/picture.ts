@@ -13,7 +13,7 @@ import { ClipSurvey, PictureTools, Sight, Steering } from '../../features/camera
 import { Marks } from '../../features/moves';
 import { SetPieces, StartPanel } from '../../features/set';
 import type { Seen } from '../../session';
-import { Playhead, Selection, Viewpoint, Workspace } from '../../session';
+import { Playback, Playhead, Selection, Viewpoint, Workspace } from '../../session';
 import { cameraColour } from '../../ui';
 import { DisplayLegend } from './display-legend';
 import { FrameOverlay } from './frame-overlay';
@@ -50,6 +50,7 @@ const LENS_SAMPLES = [16, 64, 256] as const;
 export class Picture implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
+  protected readonly playback = inject(Playback);
   protected readonly steering = inject(Steering);
   protected readonly viewpoint = inject(Viewpoint);
   protected readonly workspace = inject(Workspace);
@@ -149,14 +150,14 @@ export class Picture implements AfterViewInit, OnDestroy {
     this.shown = {
       canvas: this.canvas().nativeElement,
       samples: () => this.samples(),
-      view: () => (this.playhead.playing() ? this.sight.at(this.playhead.comingFrame()) : this.sight.now()),
+      view: () => (this.playhead.playing() ? this.sight.at(this.playback.comingFrame()) : this.sight.now()),
       drawn: (label) => this.say(label as Seen),
     };
     this.leave = this.pictures.show(this.shown);
     // Played frames go from the clock to the canvas, past change detection.
-    this.ticks = this.playhead.due$.subscribe((frame) => {
+    this.ticks = this.playback.due$.subscribe((frame) => {
       if (this.sight.at(frame) && this.shown) this.pictures.invalidate(this.shown, true);
-      else this.playhead.arrive(frame); // nothing is seen there
+      else this.playback.arrive(frame); // nothing is seen there
     });
   }
 
@@ -214,7 +215,7 @@ export class Picture implements AfterViewInit, OnDestroy {
     element.textContent = `${what} · ${camera?.name ?? ''} · ${seen.frameNumber}`;
     element.dataset['frame'] = String(seen.frameNumber);
     if (this.drawn() !== camera) this.drawn.set(camera);
-    this.playhead.arrive(seen.frame);
+    this.playback.arrive(seen.frame);
   }
 
   protected readonly steered = () => {

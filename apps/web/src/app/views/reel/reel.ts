@@ -4,7 +4,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { framesPerSecond } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Preparation } from '../../features/cameras';
-import { Playhead, Workspace } from '../../session';
+import { Playback, Playhead, Workspace } from '../../session';
 import { ActionButton, durationText, followDrag, IconButton, rateText, Switch } from '../../ui';
 import { CameraTrack } from './camera-track';
 import { ShotStrip } from './shot-strip';
@@ -20,6 +20,7 @@ import { ShotStrip } from './shot-strip';
 export class Reel implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
   protected readonly playhead = inject(Playhead);
+  protected readonly playback = inject(Playback);
   private readonly workspace = inject(Workspace);
   protected readonly preparation = inject(Preparation);
   protected readonly width = signal(1000);
@@ -37,12 +38,12 @@ export class Reel implements AfterViewInit, OnDestroy {
   /** Below this rate so many frames are left out that a move can no longer be judged. */
   protected readonly enough = computed(() => {
     const rate = this.store.project()?.head.rate;
-    return rate ? framesPerSecond(rate) * this.playhead.pace() * 0.9 : 0;
+    return rate ? framesPerSecond(rate) * this.playback.pace() * 0.9 : 0;
   });
-  protected readonly paceText = computed(() => ({ 1: '1×', 0.5: '½×', 0.25: '¼×' })[this.playhead.pace()]);
+  protected readonly paceText = computed(() => ({ 1: '1×', 0.5: '½×', 0.25: '¼×' })[this.playback.pace()]);
   protected readonly rateHint = computed(() => {
     if (!this.playhead.playing()) return 'Frames a second; press to change the rate';
-    const dropped = this.playhead.dropped();
+    const dropped = this.playback.dropped();
     return `Frames a second: reached, and the project’s. ${dropped} frames left out since playing began.`;
   });
   /** What is being prepared, in a few words. */

@@ -2,7 +2,7 @@ import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core
 import type { HeardPart, PlayedStretch, Sound } from '@arvex/core';
 import { audible, framesPerSecond, heardBetween, soundsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { OpenSequence, Playhead } from '../../../session';
+import { OpenSequence, Playback, Playhead } from '../../../session';
 import { CHUNK_S, SoundChunks } from './sound-chunks';
 
 /** How far ahead sound is laid out, and how often, seconds and milliseconds. */
@@ -21,6 +21,7 @@ export class SoundPlayer {
   private readonly store = inject(ProjectStore);
   private readonly open = inject(OpenSequence);
   private readonly playhead = inject(Playhead);
+  private readonly playback = inject(Playback);
   private readonly chunks = inject(SoundChunks);
   private context: AudioContext | undefined;
   private readonly sources = new Set<AudioBufferSourceNode>();
@@ -30,8 +31,8 @@ export class SoundPlayer {
 
   constructor() {
     effect(() => {
-      const plays = this.playhead.playing() && this.playhead.speed() === 1 && this.playhead.pace() === 1;
-      const isCut = this.playhead.mode() === 'cut' && !this.playhead.everyFrame();
+      const plays = this.playhead.playing() && this.playhead.speed() === 1 && this.playback.pace() === 1;
+      const isCut = this.playhead.mode() === 'cut' && !this.playback.everyFrame();
       untracked(() => (plays && isCut && this.sounds().length > 0 ? void this.begin() : this.end()));
     });
     // Dragged or stepped over, a frame is heard.
@@ -71,21 +72,21 @@ export class SoundPlayer {
       firstS: first / fps,
       endS: (last + 1) / fps,
       startS: this.playhead.frame() / fps,
-      loops: this.playhead.loop(),
+      loops: this.playback.loop(),
     };
     await context.resume();
     if (!this.playhead.playing()) return;
     // What has gone by meanwhile has gone by for the sound too.
-    const beganS = context.currentTime - this.playhead.playedMs() / 1000;
+    const beganS = context.currentTime - this.playback.playedMs() / 1000;
     this.run = { stretch, beganS, laidS: Math.max(0, context.currentTime - beganS) };
-    this.playhead.followSound(() => this.heardMs());
+    this.playback.followSound(() => this.heardMs());
     this.layOut();
     this.timer = window.setInterval(() => this.layOut(), EVERY_MS);
   }
 
   private end(): void {
     clearInterval(this.timer);
-    this.playhead.followSound(undefined);
+    this.playback.followSound(undefined);
     this.run = undefined;
     this.hush();
   }
