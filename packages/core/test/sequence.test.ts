@@ -39,6 +39,7 @@ import type { Project, Retime, Shot } from '../src/model';
 import { applied, applyChange, CUT, shotsInOrder, TRUE_SPEED } from '../src/model';
 import type { CameraLayer, CutShot } from '../src/sequence';
 import {
+  cameraLane,
   cutOf,
   dissolveWeight,
   pictureAt,
@@ -482,6 +483,12 @@ describe('sequences', () => {
     const [slow] = pictureAt(project, inner, 31)?.layers as CameraLayer[];
     expect([slow?.cameraId, slow?.sceneFlicks]).toEqual([cameras[1], frame(155.5)]);
     expect(sceneTimeAround(slow!, frame(1)) - slow!.sceneFlicks).toBe(frame(0.5));
+    // It shows frames 40 to 59 at half the speed: the first camera's last ten, then ten of the second one.
+    const lanes = cameras.slice(0, 2).map((id) => cameraLane(project, inner, id).used);
+    expect(lanes.map(([span]) => [span?.from, span?.to])).toEqual([
+      [0, 20],
+      [20, 40],
+    ]);
     const back = { ...holds, id: nextId(), insideId: inner };
     expect(() => after(project, addShot(project, SEQUENCE_ID, back))).toThrow('cannot be inside itself');
     expect(() => deleteSequence(project, SEQUENCE_ID)).toThrow('SH_010 shows');

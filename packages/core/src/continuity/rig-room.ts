@@ -5,7 +5,7 @@ import { sceneTimeOf } from '../sequence';
 import type { Vector } from '../space';
 import { distanceBetween } from '../space';
 import type { RigTrouble } from './rigging';
-import { CAMERA_BODY_M } from './rigging';
+import { CAMERA_BODY_M, isComputed } from './rigging';
 
 /** Lines of a rig that take room, and how far over the ground its track is looked along, metres. */
 const TAKES_ROOM: ReadonlySet<string> = new Set(['arm', 'column', 'track']);
@@ -69,7 +69,10 @@ function partsOf(kind: string, points: readonly Vector[]): RigPart[] {
   });
 }
 
-/** What was met in that room, put together by what it is: over which frames, and where it is worst. */
+/**
+ * What was met in that room, put together by what it is: over which frames, and where it is worst. Pieces that are too near are left
+ * to `riggingOf`, which knows them exactly.
+ */
 export function roomTroubles(
   project: Project,
   placed: CutShot,
@@ -91,7 +94,8 @@ export function roomTroubles(
   for (const [i, room] of taken.entries()) {
     const { near, through } = met[i] ?? { near: undefined, through: [] };
     const nearId = near?.placementId;
-    if (near && nearId !== undefined) {
+    const thing = project.placements[nearId ?? ''];
+    if (near && nearId !== undefined && !(thing && isComputed(thing))) {
       const words = (awayM: number) =>
         `${nameOf(nearId)} is ${awayM.toFixed(2)} m from the camera, which takes ${CAMERA_BODY_M} m`;
       note(`near ${nearId}`, near.distanceM, room, words);

@@ -41,9 +41,7 @@ export function riggingOf(project: Project, placed: CutShot): RigTrouble[] {
   if (cameraId === null || placed.shot.insideId !== null || !project.cameras[cameraId]) return [];
   const { rate, firstFrame } = project.head;
   const step = Math.max(1, Math.ceil(placed.frameCount / MOST_FRAMES));
-  const solids = Object.values(project.placements).filter(
-    (one) => isShown(project, one) && !one.subject && one.piece.kind !== 'geometry',
-  );
+  const solids = Object.values(project.placements).filter((one) => isShown(project, one) && isComputed(one));
   const found = new Map<string, { worst: Wrong; first: number; last: number; at: number; atM: Vector }>();
   for (let frame = 0; frame < placed.frameCount; frame += step) {
     const atFlicks = sceneTimeOf(placed, frame, rate);
@@ -74,6 +72,11 @@ export function riggingOf(project: Project, placed: CutShot): RigTrouble[] {
     atM,
     shotFrame: at,
   }));
+}
+
+/** Whether how near a thing is follows from its sizes alone; of anything else it is measured on the stage. */
+export function isComputed({ piece, subject }: Placement): boolean {
+  return !subject && piece.kind !== 'geometry';
 }
 
 /** What of the set is nearer than the camera's body has room, and ground that it is under. */

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Camera } from '@arvex/core';
-import { cameraLane, camerasInOrder, throwPiece } from '@arvex/core';
+import { cameraLane, camerasInOrder, camerasSeenIn, throwPiece } from '@arvex/core';
 import { CutEdits, LiveSwitch, ShotSelection } from '../../features/sequence';
 import { OpenSequence, Playhead, remembered } from '../../session';
 import { cameraColour, IconButton } from '../../ui';
@@ -34,7 +34,7 @@ export class CameraLanes {
   private readonly cameras = computed<readonly Camera[]>(() => {
     const project = this.open.project();
     if (!project) return [];
-    const shown = new Set(this.open.cut().shots.map(({ shot }) => shot.cameraId));
+    const shown = camerasSeenIn(project, this.open.id());
     return camerasInOrder(project).filter(({ id }) => this.all() || shown.has(id));
   });
   protected readonly heightPx = computed(() => this.cameras().length * ROW_PX);

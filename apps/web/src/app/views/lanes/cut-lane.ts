@@ -11,6 +11,8 @@ import { LaneScale } from './lane-scale';
 /** Narrower than this a shot is a stroke that can be pressed but not read or pulled, pixels. */
 const READ_PX = 34;
 const PULL_PX = 22;
+/** Narrower than this there is no room beside its name for what else is to be said of it. */
+const ROOMY_PX = 74;
 /** A shot that is no wider than this is drawn with its neighbours, until they are so wide together, pixels. */
 const STROKE_PX = 4;
 const BUNDLE_PX = 12;
@@ -24,6 +26,8 @@ interface Block {
   readonly number: number | undefined;
   readonly readable: boolean;
   readonly pulled: boolean;
+  readonly roomy: boolean;
+  readonly goesOn: boolean;
   readonly detail: string;
   /** Which of how many takes is in the cut; nothing where there is one. */
   readonly take: string;
@@ -84,6 +88,7 @@ export class CutLane {
         ? ' · ramp'
         : ` · ${Math.round(shot.retime.speed * 100)} %`;
     const inside = project?.sequences[shot.insideId ?? ''];
+    const goesOn = shot.continues && placed.index > 0;
     return {
       placed,
       left,
@@ -92,6 +97,8 @@ export class CutLane {
       number: camera?.number,
       readable: width >= READ_PX,
       pulled: width >= PULL_PX,
+      roomy: width >= ROOMY_PX,
+      goesOn,
       detail: `${frameCount}${speed}`,
       take: takeOf(shot),
       handleIn: this.scale.x(handles.inFrames),
@@ -107,7 +114,7 @@ export class CutLane {
       fade: shot.fadeOut
         ? { left: width - this.scale.x(fade.before), width: this.scale.x(fade.before + fade.after) }
         : undefined,
-      words: `${camera?.name ?? inside?.name ?? 'no camera'}, ${frameCount} frames${shot.continues && placed.index > 0 ? ', goes on with the action' : ''}`,
+      words: `${camera?.name ?? inside?.name ?? 'no camera'}, ${frameCount} frames${goesOn ? ', goes on with the action' : ''}`,
     };
   }
 

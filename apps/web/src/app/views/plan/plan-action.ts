@@ -1,6 +1,23 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { cameraAt, sceneTimeOf } from '@arvex/core';
 import { OpenSequence, Workspace } from '../../session';
 import { RiggingReport, ShotSelection } from '../../features/sequence';
+
+/** How far over its place a tag stands, and the next one over it, pixels. */
+const TAG_PX = 26;
+const ROW_PX = 16;
+/** Places of a way that are drawn, at most. */
+const WAY_STEPS = 40;
+
+/** A trouble as it is drawn, metres. */
+interface Shown {
+  readonly message: string;
+  readonly said: string;
+  readonly wayM: string;
+  readonly xM: number;
+  readonly yM: number;
+  readonly tagM: number;
+}
 
 /** In the plan while shots are cut: the line of action of the shot in hand, and where its camera could not be. */
 @Component({
@@ -21,15 +38,18 @@ import { RiggingReport, ShotSelection } from '../../features/sequence';
       </svg:line>
     }
     @for (one of troubles(); track one.message) {
-      <svg:circle
-        class="trouble"
-        [attr.cx]="one.atM[0]"
-        [attr.cy]="one.atM[2]"
-        [attr.r]="9 * perPixel()"
-        [attr.stroke-width]="2 * perPixel()"
-      >
+      <svg:g class="trouble">
         <svg:title>{{ one.message }}</svg:title>
-      </svg:circle>
+        <svg:polyline [attr.points]="one.wayM" [attr.stroke-width]="8 * perPixel()" />
+        <svg:line
+          [attr.x1]="one.xM"
+          [attr.y1]="one.yM"
+          [attr.x2]="one.xM"
+          [attr.y2]="one.tagM"
+          [attr.stroke-width]="1.5 * perPixel()"
+        />
+        <svg:text [attr.x]="one.xM" [attr.y]="one.tagM" [attr.font-size]="11.5 * perPixel()">{{ one.said }}</svg:text>
+      </svg:g>
     }
   `,
   styles: `
@@ -37,8 +57,21 @@ import { RiggingReport, ShotSelection } from '../../features/sequence';
       stroke: var(--iris);
     }
     .trouble {
-      fill: color-mix(in srgb, var(--amber) 25%, transparent);
       stroke: var(--amber);
+
+      polyline {
+        fill: none;
+        opacity: 0.6;
+        stroke-linecap: round;
+      }
+      text {
+        fill: var(--amber);
+        stroke: var(--plan-ground);
+        stroke-width: 3px;
+        vector-effect: non-scaling-stroke;
+        paint-order: stroke;
+        text-anchor: middle;
+      }
     }
   `,
 })
@@ -55,5 +88,25 @@ export class PlanAction {
     const shot = this.open.project()?.shots[this.selection.acted()[0] ?? ''];
     return shot?.actionLine ?? this.open.sequence()?.actionLine ?? undefined;
   });
-  protected readonly troubles = computed(() => (this.cuts() ? (this.report.troubles() ?? []) : []));
+  /** Where the camera goes while it is in trouble, and a tag above the place where it is worst: metres, as the plan lies. */
+  protected readonly troubles = computed<readonly Shown[]>(() => {
+    const project = this.open.project();
+    const placed = this.open.cut().shots.find(({ shot }) => shot.id === this.selection.acted()[0]);
+    const cameraId = placed?.shot.cameraId;
+    if (!this.cuts() || !project || !placed || cameraId == null) return [];
+    const at = (frame: number): string => {
+      const [x, , z] = cameraAt(project, cameraId, sceneTimeOf(placed, frame, project.head.rate)).positionM;
+      return `${x},${z}`;
+    };
+    return (this.report.troubles() ?? []).map(({ message, atM, fromFrame, toFrame }, i) => {
+      const first = fromFrame - project.head.firstFrame - placed.startFrame;
+      const steps = Math.min(WAY_STEPS, Math.max(1, toFrame - fromFrame));
+      const way = Array.from({ length: steps + 1 }, (_, k) =>
+        at(first + Math.round((k / steps) * (toFrame - fromFrame))),
+      );
+      const tagM = atM[2] - (TAG_PX + i * ROW_PX) * this.perPixel();
+      const said = message.replace(/, frames (\d+) to (\d+)$/, ' · $1–$2');
+      return { message, wayM: way.join(' '), xM: atM[0], yM: atM[2], tagM, said };
+    });
+  });
 }
