@@ -11,6 +11,8 @@ const EVERY_MS = 250;
 /** What is heard of a frame that the playhead is dragged over, and how softly it begins and ends, seconds. */
 const SCRUB_S = 0.09;
 const SOFT_S = 0.008;
+/** A sound's clock that has not gone on for so long is not followed any more, milliseconds. */
+const STANDS_MS = 500;
 
 /**
  * Plays the sound under the open sequence. While the cut plays at its true rate forward, its frames follow the clock of the sound; a
@@ -26,6 +28,10 @@ export class SoundPlayer {
   private context: AudioContext | undefined;
   private readonly sources = new Set<AudioBufferSourceNode>();
   private timer = 0;
+  /** Counts beginnings and ends, so that one that had to wait knows whether it still counts. */
+  private begun = 0;
+  /** When the sound's clock was seen going on, by both clocks. */
+  private ticked = { soundS: 0, atMs: 0 };
   /** What plays, when on the sound's clock it began, and how far it is laid out, seconds since then. */
   private run: { readonly stretch: PlayedStretch; readonly beganS: number; laidS: number } | undefined;
 
@@ -38,7 +44,7 @@ export class SoundPlayer {
     // Dragged or stepped over, a frame is heard.
     effect(() => {
       const frame = this.playhead.frame();
-      untracked(() => !this.playhead.playing() && this.scrub(frame));
+      untracked(() => !this.playhead.playing() && void this.scrub(frame));
     });
     // What was changed while it plays is heard as it is now.
     effect(() => {
@@ -56,16 +62,18 @@ export class SoundPlayer {
     return project && sequence ? audible(soundsInOrder(project, sequence.id), sequence) : [];
   }
 
-  /** Made when somebody first plays: before that no browser lets it sound. */
-  private opened(): AudioContext {
-    return (this.context ??= new AudioContext({ latencyHint: 'interactive' }));
+  /** The clock and the way out of the sound, running. Asked for when somebody has pressed something: before that no browser lets it sound. */
+  private async opened(): Promise<AudioContext> {
+    const context = (this.context ??= new AudioContext({ latencyHint: 'interactive' }));
+    if (context.state !== 'running') await context.resume();
+    return context;
   }
 
   private async begin(): Promise<void> {
     this.end();
-    const context = this.opened();
     const rate = this.store.project()?.head.rate;
     if (!rate) return;
+    const begun = ++this.begun;
     const [first, last] = this.playhead.playedRange();
     const fps = framesPerSecond(rate);
     const stretch = {
@@ -74,8 +82,8 @@ export class SoundPlayer {
       startS: this.playhead.frame() / fps,
       loops: this.playback.loop(),
     };
-    await context.resume();
-    if (!this.playhead.playing()) return;
+    const context = await this.opened();
+    if (this.begun !== begun) return; // stopped meanwhile, or begun anew
     // What has gone by meanwhile has gone by for the sound too.
     const beganS = context.currentTime - this.playback.playedMs() / 1000;
     this.run = { stretch, beganS, laidS: Math.max(0, context.currentTime - beganS) };
@@ -85,6 +93,7 @@ export class SoundPlayer {
   }
 
   private end(): void {
+    this.begun += 1;
     clearInterval(this.timer);
     this.playback.followSound(undefined);
     this.run = undefined;
@@ -96,10 +105,13 @@ export class SoundPlayer {
     this.sources.clear();
   }
 
-  /** How much has been heard since playing began, milliseconds; nothing while the sound stands. */
+  /** How much has been heard since playing began, milliseconds; nothing while the sound stands, as where its device was taken away. */
   private heardMs(): number | undefined {
     const { run, context } = this;
     if (!run || context?.state !== 'running') return undefined;
+    const now = performance.now();
+    if (context.currentTime !== this.ticked.soundS) this.ticked = { soundS: context.currentTime, atMs: now };
+    if (now - this.ticked.atMs > STANDS_MS) return undefined;
     return Math.max(0, context.currentTime - run.beganS - context.outputLatency) * 1000;
   }
 
@@ -119,14 +131,17 @@ export class SoundPlayer {
     this.layOut();
   }
 
-  private scrub(frame: number): void {
-    const { context } = this;
+  private async scrub(frame: number): Promise<void> {
     const rate = this.store.project()?.head.rate;
-    if (context?.state !== 'running' || !rate || this.playhead.mode() !== 'cut') return;
+    if (!rate || this.playhead.mode() !== 'cut' || !navigator.userActivation.hasBeenActive) return;
     this.hush();
     const startS = frame / framesPerSecond(rate);
     const stretch = { firstS: 0, endS: Infinity, startS, loops: false };
-    for (const part of heardBetween(this.sounds(), stretch, 0, SCRUB_S)) this.lay(context, part, context.currentTime);
+    const parts = heardBetween(this.sounds(), stretch, 0, SCRUB_S);
+    if (parts.length === 0) return;
+    const context = await this.opened();
+    if (this.run || this.playhead.frame() !== frame) return;
+    for (const part of parts) this.lay(context, part, context.currentTime);
   }
 
   /** Lays a part out on the sound's clock, chunk by chunk, as soon as each is there. */
@@ -166,7 +181,7 @@ export class SoundPlayer {
       if (i === 0) gain.gain.setValueAtTime(value, at);
       else gain.gain.linearRampToValueAtTime(value, at);
     }
-    if (!this.run) softened(gain, atS, seconds);
+    if (!this.run) softened(gain, part.gains[0]?.[1] ?? 1, atS, seconds);
     source.connect(gain).connect(context.destination);
     source.addEventListener('ended', () => this.sources.delete(source));
     source.start(atS + late, offsetS + late, seconds - late);
@@ -175,8 +190,7 @@ export class SoundPlayer {
 }
 
 /** A moment that is heard alone begins and ends without a click. */
-function softened({ gain }: GainNode, atS: number, seconds: number): void {
-  const value = gain.value || 1;
+function softened({ gain }: GainNode, value: number, atS: number, seconds: number): void {
   gain.cancelScheduledValues(0);
   gain.setValueAtTime(0, atS);
   gain.linearRampToValueAtTime(value, atS + SOFT_S);
