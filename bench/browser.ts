@@ -48,8 +48,13 @@ export async function benchBrowser(): Promise<Line[]> {
     await page.goto(arvex.address);
     await page.getByTestId('seen').getByText('SL_010').waitFor();
     const fresh = await playedRate(page);
+    await range(page, 0, 2);
     await prepared(page);
     const kept = await playedRate(page);
+    await range(page, DISSOLVE_S, 3);
+    const freshDissolve = await playedRate(page, 2); // once: what was drawn is kept
+    await prepared(page);
+    const keptDissolve = await playedRate(page);
     await page.goto(`${arvex.address}/api/health`);
     const { items } = await arvex.json<{ items: { id: string }[] }>('/projects');
     const project = await arvex.json(`/projects/${items[0]?.id ?? ''}`);
@@ -140,6 +145,22 @@ export async function benchBrowser(): Promise<Line[]> {
         budget: 'ratio 0.98',
       },
       {
+        what: 'two seconds with a dissolve from a slowed shot, and sound, drawn frames',
+        unit: 'a second',
+        value: freshDissolve,
+        baseline: 'the cut, played',
+        baselineValue: fresh,
+        budget: 'ratio 0.5 or more: two pictures',
+      },
+      {
+        what: 'these prepared and played round',
+        unit: 'a second',
+        value: keptDissolve,
+        baseline: 'without a dissolve',
+        baselineValue: kept,
+        budget: 'ratio 0.95',
+      },
+      {
         what: 'the reel of a project seen before, after its shots are there',
         unit: 'ms',
         value: seen,
@@ -171,9 +192,11 @@ export async function benchBrowser(): Promise<Line[]> {
 }
 
 const PLAYED_S = 8;
+/** From a second after this on the demo's slowed shot dissolves into the last one. */
+const DISSOLVE_S = 33;
 
 /** Frames a second that came on the screen while the cut played, from a second after the key was pressed. */
-async function playedRate(page: Page): Promise<number> {
+async function playedRate(page: Page, seconds = PLAYED_S): Promise<number> {
   await page.waitForTimeout(3000);
   await page.keyboard.press(' ');
   await page.waitForTimeout(1000);
@@ -184,15 +207,20 @@ async function playedRate(page: Page): Promise<number> {
     await new Promise((resolve) => setTimeout(resolve, milliseconds));
     observer.disconnect();
     return count;
-  }, PLAYED_S * 1000);
+  }, seconds * 1000);
   await page.keyboard.press(' ');
-  return frames / PLAYED_S;
+  return frames / seconds;
 }
 
-/** Prepares the first two seconds of the cut as the range that plays. */
+/** Makes so many seconds of the cut the range that plays. */
+async function range(page: Page, fromS: number, seconds: number): Promise<void> {
+  const on = (count: number) => Array.from({ length: count }, () => 'Shift+ArrowRight');
+  for (const key of ['Alt+o', 'Home', ...on(fromS), 'i', ...on(seconds), 'o', 'Home']) await page.keyboard.press(key);
+}
+
+/** Prepares the range that plays. */
 async function prepared(page: Page): Promise<void> {
-  for (const key of ['Home', 'i', 'Shift+ArrowRight', 'Shift+ArrowRight', 'o', 'Home', 'Alt+p'])
-    await page.keyboard.press(key);
+  await page.keyboard.press('Alt+p');
   const stop = page.getByRole('button', { name: 'Stop preparing' });
   await stop.waitFor();
   await stop.waitFor({ state: 'detached', timeout: 300_000 });
