@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Parameters of addresses. */
 export const projectParams = z.object({ project: z.uuid() });

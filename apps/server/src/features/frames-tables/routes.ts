@@ -14,7 +14,7 @@ import {
 import type { FastifyReply } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { Readable } from 'node:stream';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Problem } from '../../http/problem';
 import { jsonList, piecesInTurns } from '../../in-turns';
 import type { Services } from '../../services';

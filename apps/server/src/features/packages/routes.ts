@@ -1,6 +1,6 @@
 import { cameraPackageSchema, pageOf, pageQuerySchema, problemSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Services } from '../../services';
 
 const tags = ['packages'];

@@ -3,7 +3,7 @@ import { pictureFileSchema, problemSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { imageSize } from 'image-size';
 import { open } from 'node:fs/promises';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Problem } from '../../http/problem';
 import { A_YEAR_S, storeUpload } from '../../http/upload';
 import type { Services } from '../../services';

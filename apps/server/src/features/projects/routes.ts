@@ -15,7 +15,7 @@ import {
 import type { FastifyReply } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { Readable } from 'node:stream';
-import { z } from 'zod';
+import * as z from 'zod';
 import { projectParams } from '../../http/schemas';
 import { jsonList, jsonTexts, piecesInTurns } from '../../in-turns';
 import type { Services } from '../../services';

@@ -12,7 +12,7 @@ import {
 } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { basename, dirname } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Problem } from '../../http/problem';
 import { projectParams, renderParams } from '../../http/schemas';
 import type { Services } from '../../services';

@@ -3,7 +3,7 @@ import { LONGEST_SOUND_S } from '@arvex/core';
 import { execFile, spawn } from 'node:child_process';
 import type { Readable } from 'node:stream';
 import { promisify } from 'node:util';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Problem } from '../../http/problem';
 
 const run = promisify(execFile);

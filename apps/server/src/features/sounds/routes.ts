@@ -1,6 +1,6 @@
 import { assetFileSchema, LONGEST_SOUND_S, problemSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Problem } from '../../http/problem';
 import { A_YEAR_S, storeUpload } from '../../http/upload';
 import type { Services } from '../../services';

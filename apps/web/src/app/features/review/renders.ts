@@ -6,7 +6,7 @@ import type { RenderEnd } from '@arvex/renderer';
 import { wrap } from 'comlink';
 import type { MonoTypeOperatorFunction } from 'rxjs';
 import { catchError, debounceTime, defer, EMPTY, exhaustMap, filter, Observable, switchMap, take } from 'rxjs';
-import { z } from 'zod';
+import * as z from 'zod';
 import { answerOf, Api, holding, Notices, ProjectStore, retryWithPauses, WorkerLost } from '../../data';
 import { Playhead } from '../../session';
 import type { RenderWorker } from './render.worker';
