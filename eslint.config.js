@@ -166,7 +166,10 @@ export default defineConfig(
       'no-console': ['error', { allow: ['error'] }],
       'no-restricted-syntax': [
         'error',
-        { selector: "ImportDeclaration[source.value='zod'][importKind='value'] > ImportSpecifier[imported.name='z']", message: WHOLE_ZOD },
+        {
+          selector: "ImportDeclaration[source.value='zod'][importKind='value'] > ImportSpecifier[imported.name='z']",
+          message: WHOLE_ZOD,
+        },
       ],
     },
   },
