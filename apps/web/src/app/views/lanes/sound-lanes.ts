@@ -12,6 +12,8 @@ import { LaneScale } from './lane-scale';
 const ROW_PX = 46;
 /** Least width of what can be pulled at its ends, pixels. */
 const PULL_PX = 18;
+/** So few lanes stay in sight, whatever is scrolled. */
+const MOST_STICKING = 1;
 /** Values of a waveform go to this. */
 const FULL = 128;
 
@@ -26,6 +28,7 @@ type Parts = Partial<Pick<Sound, 'startFlicks' | 'trimS' | 'lengthS' | 'fadeInS'
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sound-lanes.html',
   styleUrl: './sound-lanes.scss',
+  host: { '[class.few]': 'lanes().length <= mostSticking' },
 })
 export class SoundLanes {
   private readonly store = inject(ProjectStore);
@@ -35,6 +38,7 @@ export class SoundLanes {
   private readonly snap = inject(JointSnap);
   protected readonly scale = inject(LaneScale);
   protected readonly rowPx = ROW_PX;
+  protected readonly mostSticking = MOST_STICKING;
   protected readonly muted = computed(() => this.open.sequence()?.mutedLanes ?? []);
   /** What is being pulled, as it would be. */
   private readonly pulled = signal<{ readonly id: string; readonly parts: Parts } | undefined>(undefined);

@@ -15,44 +15,27 @@ import {
 } from '@arvex/core';
 import { Card, IconButton, NumberField, PERCENT, Switch, switchChoices } from '../../../ui';
 import { ShotBench } from '../shot-bench';
-
-/** Width and height of the drawn speed, and how many steps it is drawn in. */
-const [WIDTH, HEIGHT, STEPS] = [300, 56, 100];
+import { SpeedCurve } from './speed-curve';
 
 /** How scene time goes by in a shot: slow, fast, backward, held, ramped. */
 @Component({
   selector: 'arvex-speed-card',
-  imports: [Card, IconButton, MatIcon, NumberField, Switch],
+  imports: [Card, IconButton, MatIcon, NumberField, SpeedCurve, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './speed-card.html',
   styles: `
-    svg {
-      display: block;
-      width: 100%;
-      height: 56px;
-      margin: 4px 0 8px;
-      border: 1px solid var(--line-soft);
-      border-radius: var(--radius);
-      background: var(--raised);
-    }
-    path {
-      fill: none;
-      stroke: var(--iris);
-      stroke-width: 1.5;
-      vector-effect: non-scaling-stroke;
-    }
-    line {
-      stroke: var(--line);
-      stroke-dasharray: 3 3;
-      vector-effect: non-scaling-stroke;
+    .key {
+      gap: 4px;
+
+      arvex-switch {
+        flex: 0 0 138px;
+      }
     }
   `,
 })
 export class SpeedCard {
   protected readonly bench = new ShotBench();
   protected readonly percent = PERCENT;
-  protected readonly view = `0 0 ${WIDTH} ${HEIGHT}`;
-  protected readonly width = WIDTH;
   protected readonly keeps = signal<RetimeKeeps>('action');
   protected readonly keepsChoices = [
     { id: 'action', name: 'the action', hint: 'The shot shows the same, and is longer or shorter for it' },
@@ -95,19 +78,6 @@ export class SpeedCard {
     if (holds.length > 0) what.push('held');
     return what.join(' · ');
   });
-  /** The speed along the shot, drawn. */
-  protected readonly drawn = computed(() => {
-    const [shot, retime] = [this.bench.shot(), this.retime()];
-    if (!shot || !retime) return { path: '', one: 0 };
-    const speeds = Array.from({ length: STEPS }, (_, i) =>
-      speedAfter(retime, ((i + 0.5) / STEPS) * shot.durationFlicks),
-    );
-    const [low, high] = [Math.min(0, ...speeds), Math.max(1.1, ...speeds.map((one) => one * 1.1))];
-    const y = (speed: number) => HEIGHT - 4 - ((speed - low) / (high - low)) * (HEIGHT - 8);
-    const path = speeds.map((one, i) => `${i === 0 ? 'M' : 'L'}${((i + 0.5) / STEPS) * WIDTH},${y(one)}`).join('');
-    return { path, one: y(1) };
-  });
-
   protected setSpeed(speed: number): void {
     this.bench.edit((project, id) => setSpeed(project, id, speed, this.keeps()));
   }
