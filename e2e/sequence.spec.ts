@@ -214,6 +214,20 @@ test('a take is compared, picked and given back; a shot is slowed, and dissolves
   await hands.type('Speed of the shot', '50');
   expect((await cut())[3]?.frames).toBe((before[3]?.frames ?? 0) * 2);
   await page.keyboard.press('Control+z');
+  // A ramp's last key is dragged earlier and slower: one step of undo, and the shot is as long.
+  await hands.button('Ramp the speed').click();
+  const last = page.getByRole('button', { name: /^Key 2, frame/ });
+  await expect(last).toHaveAccessibleName(/^Key 2, frame 94, 100 %/);
+  const [x, y] = await hands.middleOf(last);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x - 80, y + 20, { steps: 4 });
+  await page.mouse.up();
+  await expect(last).toHaveAccessibleName(/^Key 2, frame (6|7)\d, (5|6)\d %/);
+  expect((await cut())[3]?.frames).toBe(before[3]?.frames);
+  await page.keyboard.press('Control+z');
+  await expect(last).toHaveAccessibleName(/^Key 2, frame 94, 100 %/);
+  await page.keyboard.press('Control+z');
   await hands.card('joins');
   await page.getByRole('radio', { name: 'dissolve' }).click();
   await hands.type('Length of the transition into the shot', '16');
@@ -335,4 +349,11 @@ test('the work is shown without anything about it, and one is back where one sto
   await expect(page.locator('arvex-top-bar')).toBeVisible();
   await expect(page.getByTestId('frame-number')).toHaveText('1100');
   expect(await shotNames()).toHaveLength(8);
+  // A page that is loaded anew in the middle of it comes back to the work.
+  await page.keyboard.press('Alt+s');
+  await expect(page.locator('arvex-top-bar')).toBeHidden();
+  await page.reload();
+  await expect(page.locator('arvex-top-bar')).toBeVisible();
+  await expect(lane('SL_010')).toBeVisible();
+  await expect(page.getByTestId('seen')).toContainText('SL_010');
 });
