@@ -1,9 +1,13 @@
 import { MatDialog } from '@angular/material/dialog';
 import { TestBed } from '@angular/core/testing';
 import type { Project, Vector } from '@arvex/core';
+import { addSequence, addShot, flicksAtFrame, shotsInOrder } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { projectWithCamera } from '../../../packages/core/test/sample-project';
+import { nextId, projectWithCamera, SEQUENCE_ID } from '../../../packages/core/test/sample-project';
 import { Actions, keysText } from '../src/app/session/actions';
+import { LiveSwitch } from '../src/app/features/sequence/live-switch';
+import { OpenSequence } from '../src/app/session/open-sequence';
+import { Playback } from '../src/app/session/playback';
 import { Cameras } from '../src/app/features/cameras/cameras';
 import { SetPieces } from '../src/app/features/set/pieces';
 import { PlanTools } from '../src/app/features/set/plan-tools';
@@ -85,6 +89,55 @@ describe('the keys', () => {
       press('Escape');
       expect(held()).toEqual(rest);
     }
+  });
+});
+
+describe('what is done while the cut plays', () => {
+  it('is taken back stroke by stroke, and becomes an edit of its own sequence though another one is opened', () => {
+    const { playhead, store } = tab;
+    tab.get(Cameras).duplicate();
+    const second = tab.viewpoint.camera()!.id;
+    const shot = {
+      id: nextId(),
+      cameraId,
+      sceneStartFlicks: 0,
+      durationFlicks: flicksAtFrame(48, project().head.rate),
+    };
+    store.commit(addShot(project(), SEQUENCE_ID, shot));
+    playhead.toMode('cut');
+    tab.get(Playback).toggle();
+    TestBed.tick();
+    const live = tab.get(LiveSwitch);
+    const shown = () =>
+      tab
+        .get(OpenSequence)
+        .cut()
+        .shots.map(({ shot: { cameraId: id }, startFrame }) => [id, startFrame]);
+    for (const [frame, id] of [
+      [10, second],
+      [20, cameraId],
+    ] as const) {
+      playhead.moveTo(frame);
+      live.to(id);
+    }
+    expect(shown()).toHaveLength(3);
+    tab.get(Actions).press(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true }));
+    expect([shown(), shotsInOrder(project(), SEQUENCE_ID).length, playhead.playing()]).toEqual([
+      [
+        [cameraId, 0],
+        [second, 10],
+      ],
+      1,
+      true,
+    ]);
+    const other = nextId();
+    store.commit(addSequence(project(), other, 'Other'));
+    playhead.openSequence(other);
+    TestBed.tick();
+    expect(shotsInOrder(project(), SEQUENCE_ID).map((one) => one.cameraId)).toEqual([cameraId, second]);
+    expect(shotsInOrder(project(), other)).toEqual([]);
+    store.undo();
+    expect(shotsInOrder(project(), SEQUENCE_ID)).toHaveLength(1);
   });
 });
 

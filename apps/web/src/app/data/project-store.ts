@@ -44,6 +44,8 @@ export class ProjectStore {
   /** What keeps edits from the server, in words. */
   readonly trouble = computed(() => this.outbox.unkept() ?? this.outbox.trouble());
   readonly conflicts$ = new Subject<Conflict>();
+  /** Another project is about to be opened: what is no edit yet of this one becomes one now. */
+  readonly leaving$ = new Subject<void>();
   /** A render of this project went on. */
   readonly renders$ = new Subject<string>();
 

@@ -1,4 +1,4 @@
-import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
+import { computed, inject, Injectable, linkedSignal, signal, untracked } from '@angular/core';
 import type { Cut, Edit } from '@arvex/core';
 import { CoreError, cutOf, previewed, sequencesInOrder } from '@arvex/core';
 import { ProjectStore } from '../data';
@@ -12,10 +12,12 @@ const NO_CUT: Cut = { shots: [], frameCount: 0 };
 export class OpenSequence {
   private readonly store = inject(ProjectStore);
   private readonly projectId = computed(() => this.store.project()?.head.id);
-  /** A project is entered at the sequence that was open in it. */
+  /** A project is entered at the sequence that was open in it, else at its first one: that one stays open though others are added before it. */
   private readonly chosen = linkedSignal<string | undefined>(() => {
     const id = this.projectId();
-    return id === undefined ? undefined : recall(keyOf(id), z.string());
+    const project = untracked(this.store.project);
+    if (id === undefined || !project) return undefined;
+    return recall(keyOf(id), z.string()) ?? sequencesInOrder(project)[0]?.id;
   });
 
   /** What a drag does to the cut before it ends, or what is switched while it plays. */

@@ -200,6 +200,20 @@ export function sequenceActions(): ActionSource {
     { name: 'Start the cut, or stop it', keys: 'Space', when: show.on, takesOver: true, run: () => show.startOrStop() },
     { name: 'End showing', keys: 'Escape', when: show.on, takesOver: true, run: () => show.end() },
     {
+      name: 'Take back the last marker tapped while it plays',
+      keys: 'Ctrl+Z',
+      when: () => taps.pending(),
+      takesOver: true,
+      run: () => taps.takeBack(),
+    },
+    {
+      name: 'Take back the last camera switched while it plays',
+      keys: 'Ctrl+Z',
+      when: () => live.pending(),
+      takesOver: true,
+      run: () => live.takeBack(),
+    },
+    {
       name: 'Make one camera of the whole cut',
       words: 'conform conformed export bake',
       when: () => open.cut().shots.length > 0,

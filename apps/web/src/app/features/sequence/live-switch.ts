@@ -1,9 +1,10 @@
-import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core';
+import { inject, Injectable } from '@angular/core';
 import type { Stroke } from '@arvex/core';
 import { CoreError, cutToCameras } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { OpenSequence, Playhead } from '../../session';
 import { CutEdits } from './cut-edits';
+import { whenPlayingEnds } from './when-playing-ends';
 
 /**
  * Cuts to cameras: at the playhead while it stands, live while the cut plays. Live strokes are seen at once, and are one edit when it
@@ -17,17 +18,13 @@ export class LiveSwitch {
   private readonly edits = inject(CutEdits);
   private readonly notices = inject(Notices);
   private strokes: readonly Stroke[] = [];
+  /** The sequence that they are made in: another one may be opened before they are kept. */
+  private sequenceId = '';
   /** Ids of shots that strokes make, the same however often they are laid out anew. */
   private readonly ids: string[] = [];
 
   constructor() {
-    effect(() => {
-      if (!this.playhead.playing()) untracked(() => this.keep());
-    });
-    // A page that goes while it plays keeps what was done.
-    const going = () => this.keep();
-    addEventListener('pagehide', going);
-    inject(DestroyRef).onDestroy(() => removeEventListener('pagehide', going));
+    whenPlayingEnds(() => this.keep());
   }
 
   /** Cuts to a camera at the frame that is seen. */
@@ -42,12 +39,27 @@ export class LiveSwitch {
     else this.edits.run((project, id) => cutToCameras(project, id, [stroke], () => crypto.randomUUID()));
   }
 
+  /** Whether anything was switched that is no edit yet. */
+  pending(): boolean {
+    return this.strokes.length > 0;
+  }
+
+  /** Takes the last stroke back, while the cut goes on playing. */
+  takeBack(): void {
+    this.attempt(this.strokes.slice(0, -1));
+  }
+
   private add(stroke: Stroke): void {
+    if (this.strokes.length === 0) this.sequenceId = this.open.id();
+    this.attempt([...this.strokes.filter(({ frame }) => frame !== stroke.frame), stroke]);
+  }
+
+  private attempt(strokes: readonly Stroke[]): void {
     const project = this.store.project();
     if (!project) return;
-    const strokes = [...this.strokes.filter(({ frame }) => frame !== stroke.frame), stroke];
     try {
-      this.open.trial.set(cutToCameras(project, this.open.id(), strokes, this.counted()));
+      const edit = strokes.length > 0 && cutToCameras(project, this.sequenceId, strokes, this.counted());
+      this.open.trial.set(edit || undefined);
       this.strokes = strokes;
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
@@ -56,11 +68,11 @@ export class LiveSwitch {
   }
 
   private keep(): void {
-    const { strokes } = this;
+    const { strokes, sequenceId } = this;
     if (strokes.length === 0) return;
     this.strokes = [];
     this.open.trial.set(undefined);
-    this.edits.run((project, id) => cutToCameras(project, id, strokes, this.counted()));
+    this.edits.run((project) => cutToCameras(project, sequenceId, strokes, this.counted()));
     this.ids.length = 0;
   }
 
