@@ -183,11 +183,12 @@ export class Playhead {
     this.range.set(end === 'first' ? [here, Math.max(here, last)] : [Math.min(here, first), here]);
   }
 
-  /** First and last frame of what plays. */
+  /** First and last frame of what plays: of a range, what is left of it. */
   playedRange(): readonly [number, number] {
-    const shot = this.shotAlone();
-    const whole = shot ? ([shot.startFrame, shot.startFrame + shot.frameCount - 1] as const) : undefined;
-    return this.range() ?? whole ?? [0, this.length() - 1];
+    const last = this.length() - 1;
+    const [range, shot] = [this.range(), this.shotAlone()];
+    if (range) return [Math.min(range[0], last), Math.min(range[1], last)];
+    return shot ? [shot.startFrame, shot.startFrame + shot.frameCount - 1] : [0, last];
   }
 
   /** Brings what lies beside the picture up to it, and leaves it there until this is called again. */
