@@ -130,6 +130,11 @@ describe('what is done while the cut plays', () => {
       1,
       true,
     ]);
+    // The button takes back all of them as the one edit that they are.
+    store.undo();
+    expect(shown()).toEqual([[cameraId, 0]]);
+    playhead.moveTo(10);
+    live.to(second);
     const other = nextId();
     store.commit(addSequence(project(), other, 'Other'));
     playhead.openSequence(other);

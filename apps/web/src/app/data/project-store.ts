@@ -44,8 +44,8 @@ export class ProjectStore {
   /** What keeps edits from the server, in words. */
   readonly trouble = computed(() => this.outbox.unkept() ?? this.outbox.trouble());
   readonly conflicts$ = new Subject<Conflict>();
-  /** Another project is about to be opened: what is no edit yet of this one becomes one now. */
-  readonly leaving$ = new Subject<void>();
+  /** Something is about to be taken back, or another project opened: what is no edit yet of this one becomes one now. */
+  readonly finishing$ = new Subject<void>();
   /** A render of this project went on. */
   readonly renders$ = new Subject<string>();
 
@@ -119,6 +119,7 @@ export class ProjectStore {
   }
 
   private stepBack(direction: 'undo' | 'redo'): void {
+    this.finishing$.next();
     const project = this.shown();
     const step = project && this.steps.next(direction);
     if (!step) return;

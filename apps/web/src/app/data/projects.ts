@@ -51,7 +51,7 @@ export class Projects {
 
   /** Opens a project; this tab comes back to it when it is loaded anew. */
   async open(id: string): Promise<void> {
-    this.store.leaving$.next();
+    this.store.finishing$.next();
     await this.sent();
     await this.store.open(id);
     if (this.store.project()?.head.id !== id) return;

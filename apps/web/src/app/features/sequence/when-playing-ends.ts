@@ -5,13 +5,13 @@ import { ProjectStore } from '../../data';
 import { Playhead } from '../../session';
 
 /**
- * Calls `keep` where what was done while something played has to become an edit: when it has stopped, before another project is opened,
- * and when the page goes. Needs an injection context.
+ * Calls `keep` where what was done while something played has to become an edit: when it has stopped, before anything is taken back
+ * or another project is opened, and when the page goes. Needs an injection context.
  */
 export function whenPlayingEnds(keep: () => void): void {
   const [playhead, store] = [inject(Playhead), inject(ProjectStore)];
   effect(() => {
     if (!playhead.playing()) untracked(keep);
   });
-  merge(fromEvent(window, 'pagehide'), store.leaving$).pipe(takeUntilDestroyed()).subscribe(keep);
+  merge(fromEvent(window, 'pagehide'), store.finishing$).pipe(takeUntilDestroyed()).subscribe(keep);
 }
