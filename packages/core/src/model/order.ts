@@ -11,9 +11,14 @@ const DIGITS = '0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz';
  * @param after the place after it; the end when not given.
  */
 export function orderBetween(before: string | undefined, after: string | undefined, id: string): string {
-  const between = generateKeyBetween(before ?? null, after ?? null);
-  const own = between + telling(id);
-  return after === undefined || own < after ? own : between;
+  let upper = after ?? null;
+  for (;;) {
+    const between = generateKeyBetween(before ?? null, upper);
+    const own = between + telling(id);
+    // Where the place after it begins with the same digits, there is room below them.
+    if (upper === null || own < upper) return own;
+    upper = between;
+  }
 }
 
 interface Placed {
