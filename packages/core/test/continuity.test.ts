@@ -13,6 +13,7 @@ import {
   joinToMarkers,
   addMarkers,
   setEntry,
+  setShot,
   setSequence,
   setSound,
   setSpeed,
@@ -264,6 +265,9 @@ describe('coverage', () => {
     take(addTake(project, two.shotId, nextId(), lost));
     expect(found('take-lost')?.message).toContain('Old camera was deleted');
     take(found('take-lost')!.fix!(project));
+    take(setShot(project, two.shotId, 'Name', { name: 'sh_010' }));
+    expect(found('same-name')?.message).toBe('Two shots are called sh_010');
+    take(found('same-name')!.fix!(project));
     const topics = findingsOf(project).filter(({ topic }) => topic === 'sequence');
     expect(topics).toEqual([]);
   });

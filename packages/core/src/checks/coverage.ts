@@ -1,6 +1,15 @@
 import { sceneSpanOf } from '../camera';
 import { setCamera } from '../edits/camera';
-import { closeGap, deleteTake, setEntry, setSceneStart, setShot, trimEnd, trimStart } from '../edits/sequence';
+import {
+  closeGap,
+  deleteTake,
+  nameAfter,
+  setEntry,
+  setSceneStart,
+  setShot,
+  trimEnd,
+  trimStart,
+} from '../edits/sequence';
 import type { Project } from '../model';
 import { camerasInOrder, CUT, moveOf, sequencesInOrder } from '../model';
 import type { CutShot } from '../sequence';
@@ -20,8 +29,10 @@ export function coverageFindings(project: Project): Finding[] {
     if (shots.length === 0) {
       return [{ code: 'sequence-empty', topic: 'sequence', message: `${name} has no shots`, mend: 'Add a shot' }];
     }
+    const first = new Map([...shots].reverse().map(({ shot }) => [shot.name.toLowerCase(), shot.id]));
     return shots.flatMap((placed) =>
       [
+        ...nameOf(placed, first),
         ...gapBefore(placed),
         ...cameraOf(project, placed),
         ...takesOf(placed),
@@ -32,6 +43,16 @@ export function coverageFindings(project: Project): Finding[] {
       ].map((found): Finding => ({ ...found, topic: 'sequence', shotId: placed.shot.id })),
     );
   });
+}
+
+/** A shot that is called like one before it: two who add shots at once both take the next name. */
+function nameOf({ shot }: CutShot, first: ReadonlyMap<string, string>): Found[] {
+  if (first.get(shot.name.toLowerCase()) === shot.id) return [];
+  const fix = (now: Project) => {
+    const taken = new Set(Object.values(now.shots).map(({ name }) => name));
+    return setShot(now, shot.id, 'Name', { name: nameAfter(shot.name, taken) });
+  };
+  return [{ code: 'same-name', message: `Two shots are called ${shot.name}`, mend: 'Name this one anew', fix }];
 }
 
 function gapBefore({ shot, gapFrames }: CutShot): Found[] {

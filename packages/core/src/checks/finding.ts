@@ -33,6 +33,7 @@ export interface Finding {
     | 'past-move'
     | 'frames-missing'
     | 'same-frames'
+    | 'same-name'
     | 'transitions-overlap'
     | 'handles-short'
     | 'move-outside-shots';
