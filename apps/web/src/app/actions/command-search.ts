@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Action } from '../session';
@@ -23,7 +23,7 @@ import { foundActions, keysText } from '../session';
         [attr.aria-activedescendant]="found().length > 0 ? 'found-' + at() : null"
         placeholder="What do you want to do?"
         cdkFocusInitial
-        (input)="typed.set(box.value); at.set(0)"
+        (input)="typed.set(box.value)"
         (keydown)="key($event)"
       />
     </label>
@@ -35,7 +35,7 @@ import { foundActions, keysText } from '../session';
           [id]="'found-' + i"
           [attr.aria-selected]="i === at()"
           [class.on]="i === at()"
-          (pointerenter)="at.set(i)"
+          (pointermove)="hover($event, i)"
           (click)="run(action)"
           (keydown.enter)="run(action)"
         >
@@ -58,11 +58,19 @@ export class CommandSearch {
   private readonly actions = inject<readonly Action[]>(MAT_DIALOG_DATA);
   private readonly dialog = inject<MatDialogRef<CommandSearch>>(MatDialogRef);
   protected readonly typed = signal('');
-  protected readonly at = signal(0);
   protected readonly keysText = keysText;
-  protected readonly found = computed(() => {
-    return foundActions(this.actions, this.typed());
-  });
+  protected readonly found = computed(() => foundActions(this.actions, this.typed()));
+  /** Which of them is chosen: the first whenever others are found. */
+  protected readonly at = linkedSignal({ source: this.found, computation: () => 0 });
+  /** Where the pointer was last over the list. */
+  private pointer: { readonly x: number; readonly y: number } | undefined;
+
+  /** A pointer chooses when it moves. One that only lies where the list comes up, or changes under it, does not. */
+  protected hover({ clientX: x, clientY: y }: PointerEvent, index: number): void {
+    const moved = this.pointer !== undefined && (this.pointer.x !== x || this.pointer.y !== y);
+    this.pointer = { x, y };
+    if (moved) this.at.set(index);
+  }
 
   protected key(event: KeyboardEvent): void {
     const found = this.found();
