@@ -24,17 +24,12 @@ import { OpenSequence, Playhead, Viewpoint } from '../../session';
 import type { Pulled } from './cut-drag';
 import { CutDrag } from './cut-drag';
 import { CutEdits } from './cut-edits';
-import { LiveSwitch } from './live-switch';
-import { MarkerTaps } from './marker-taps';
 import { ShotClipboard } from './shot-clipboard';
 import { ShotSelection } from './shot-selection';
-import { Show } from './show';
 import { SoundTracks } from './sound/sound-tracks';
 
 /** Length of a new shot, seconds. */
 const NEW_SHOT_S = 4;
-/** Cameras that have a key to cut to them. */
-const KEYED_CAMERAS = 9;
 
 /** Frame by frame, what is pulled in the lanes by hand. */
 const PULLS: readonly { readonly pulled: Pulled; readonly what: string; readonly keys: string; readonly sign?: -1 }[] =
@@ -58,8 +53,7 @@ export function sequenceActions(): ActionSource {
     inject(Viewpoint),
   ];
   const [edits, selection, clipboard] = [inject(CutEdits), inject(ShotSelection), inject(ShotClipboard)];
-  const [live, drag, taps, tracks] = [inject(LiveSwitch), inject(CutDrag), inject(MarkerTaps), inject(SoundTracks)];
-  const [show, notices] = [inject(Show), inject(Notices)];
+  const [drag, tracks, notices] = [inject(CutDrag), inject(SoundTracks), inject(Notices)];
   const steps = ['sequence'] as const;
   const has = () => selection.acted().length > 0;
   const frame = () => playhead.seen()?.frame ?? 0;
@@ -174,44 +168,12 @@ export function sequenceActions(): ActionSource {
       run: () => trimHere('end'),
     },
     {
-      id: 'tap-marker',
-      name: 'Set a marker here',
-      words: 'tap flag beat',
-      keys: 'M',
-      steps,
-      when: has,
-      run: () => taps.tap(),
-    },
-    {
       name: 'Divide everything here: the shot and all sound',
       words: 'blade all lanes split',
       keys: 'Shift+D',
       steps,
       when: has,
       run: () => divideAll(),
-    },
-    {
-      id: 'show',
-      name: 'Show it: the picture alone',
-      words: 'present full screen review walk',
-      keys: 'Alt+S',
-      run: () => show.begin(),
-    },
-    { name: 'Start the cut, or stop it', keys: 'Space', when: show.on, takesOver: true, run: () => show.startOrStop() },
-    { name: 'End showing', keys: 'Escape', when: show.on, takesOver: true, run: () => show.end() },
-    {
-      name: 'Take back the last marker tapped while it plays',
-      keys: 'Ctrl+Z',
-      when: () => taps.pending(),
-      takesOver: true,
-      run: () => taps.takeBack(),
-    },
-    {
-      name: 'Take back the last camera switched while it plays',
-      keys: 'Ctrl+Z',
-      when: () => live.pending(),
-      takesOver: true,
-      run: () => live.takeBack(),
     },
     {
       name: 'Make one camera of the whole cut',
@@ -234,12 +196,6 @@ export function sequenceActions(): ActionSource {
       keys: 'E',
       steps,
       run: () => drag.ripple.update((on) => !on),
-    },
-    {
-      id: 'shot-alone',
-      name: 'Play this shot alone, or the whole cut',
-      keys: 'Q',
-      run: () => (playhead.plays() === 'shot' ? playhead.toMode('cut') : playhead.toShot()),
     },
   ];
   /** Moves an end of the shot at the playhead to the playhead: its frame is the first, or the last. */
@@ -285,14 +241,6 @@ export function sequenceActions(): ActionSource {
   return () => {
     const project = store.project();
     const cameras = project ? camerasInOrder(project) : [];
-    const cuts = cameras.map((camera): Action => ({
-      name: `Cut to ${camera.number} ${camera.name} here`,
-      words: 'switch camera live',
-      ...(camera.number <= KEYED_CAMERAS && { keys: `Shift+${camera.number}` }),
-      steps,
-      when: () => playhead.mode() === 'cut',
-      run: () => live.to(camera.id),
-    }));
     const under = cameras.map((camera): Action => ({
       name: `Put the move of ${camera.number} ${camera.name} under this shot`,
       words: 'cover angle bring action',
@@ -300,6 +248,6 @@ export function sequenceActions(): ActionSource {
       when: () => has() && project !== undefined && moveOf(project, camera.id) !== undefined,
       run: () => onFirst((now, shotId) => putMoveUnder(now, shotId, camera.id)),
     }));
-    return [...actions, ...cuts, ...under];
+    return [...actions, ...under];
   };
 }

@@ -4,6 +4,7 @@ import { ACTIONS, STEPS } from '../../session';
 import type { BenchCard } from '../../ui';
 import { CARDS } from '../../ui';
 import { sequenceActions } from './actions';
+import { playingActions } from './playing-actions';
 
 const STEP: Step = {
   id: 'sequence',
@@ -91,5 +92,6 @@ export function provideSequence(): Provider[] {
     { provide: STEPS, multi: true, useValue: STEP },
     ...SEQUENCE_CARDS.map((card) => ({ provide: CARDS, multi: true, useValue: card })),
     { provide: ACTIONS, multi: true, useFactory: sequenceActions },
+    { provide: ACTIONS, multi: true, useFactory: playingActions },
   ];
 }
