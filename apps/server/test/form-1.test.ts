@@ -111,7 +111,8 @@ describe('what the first form left', () => {
 describe('a first start', () => {
   it('goes on from any statement at which it was killed, noted or not', async () => {
     const steps = MIGRATIONS.flatMap(stepsOf);
-    for (const [killedAt] of [...steps.entries()].filter(([i]) => i % 6 === 2)) {
+    const apart = Math.ceil(steps.length / 8);
+    for (let killedAt = 2; killedAt < steps.length; killedAt += apart) {
       const { connection, address } = await keptDatabase(false);
       await connection.query('CREATE TABLE migrations (name VARCHAR(255) NOT NULL PRIMARY KEY)');
       for (const { name, statement } of steps.slice(0, killedAt)) {
