@@ -120,6 +120,18 @@ describe('the open project', () => {
     await vi.waitFor(() => expect([store.saveState(), store.trouble()]).toEqual(['saved', undefined]));
   });
 
+  it('opens and is edited where the browser forbids its storage to the page', async () => {
+    const { server, cameraId, nameAt } = begin();
+    for (const storage of ['localStorage', 'sessionStorage'] as const) {
+      vi.spyOn(globalThis, storage, 'get').mockImplementation(() => {
+        throw new DOMException('denied', 'SecurityError');
+      });
+    }
+    const { store } = await openTab(server);
+    store.commit(renameCamera(store.project(), cameraId, 'Gate'));
+    await vi.waitFor(() => expect(nameAt()).toBe('Gate'));
+  });
+
   it('finds out what it missed, however often that fails', async () => {
     const { server, cameraId } = begin();
     const { store } = await openTab(server);

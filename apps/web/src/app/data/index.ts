@@ -6,4 +6,5 @@ export { retryWithPauses } from './pauses';
 export type { Conflict, SaveState } from './project-store';
 export { ProjectStore } from './project-store';
 export { Projects } from './projects';
+export { recall, remember, remembered } from './remembered';
 export { upload } from './upload';

@@ -3,9 +3,10 @@ import type { ProjectSummary } from '@arvex/core';
 import { pageOf, projectSummarySchema, roomSchema } from '@arvex/core';
 import { Api, ProblemError } from './api';
 import { ProjectStore } from './project-store';
+import { recall, remember } from './remembered';
 import * as z from 'zod';
 
-const LAST = 'arvex.project';
+const LAST = 'project';
 const pageSchema = pageOf(projectSummarySchema);
 /** Projects that are listed at once. */
 const PAGE = 200;
@@ -27,9 +28,9 @@ export class Projects {
   /** Opens the project that the address names, else the one this tab (or any other) had open last, else the newest. */
   async openFirst(): Promise<void> {
     const named = new URLSearchParams(location.search).get('project');
-    const last = sessionStorage.getItem(LAST) ?? localStorage.getItem(LAST);
+    const last = recall(LAST, z.uuid());
     if (named !== null) await this.open(named);
-    else if (last !== null && (await this.isThere(last))) await this.open(last);
+    else if (last !== undefined && (await this.isThere(last))) await this.open(last);
     else await this.openNewest();
   }
 
@@ -55,7 +56,7 @@ export class Projects {
     await this.sent();
     await this.store.open(id);
     if (this.store.project()?.head.id !== id) return;
-    for (const storage of [sessionStorage, localStorage]) storage.setItem(LAST, id);
+    remember(LAST, id);
     const address = new URL(location.href);
     if (address.searchParams.has('project')) {
       address.searchParams.set('project', id);

@@ -1,6 +1,8 @@
 import { Injectable } from '@angular/core';
+import * as z from 'zod';
+import { recallHere, rememberHere } from './remembered';
 
-const NAME = 'arvex.tab';
+const NAME = 'tab';
 
 /** This tab of the browser, by a name that outlives its reloads. */
 @Injectable({ providedIn: 'root' })
@@ -15,11 +17,11 @@ export class ThisTab {
 
 /** The name that the tab had before, unless it is the copy of a tab that still lives, which its lock says. */
 async function taken(): Promise<string> {
-  const before = sessionStorage.getItem(NAME);
+  const before = recallHere(NAME, z.uuid());
   const { held } = await navigator.locks.query();
-  const free = before !== null && !(held ?? []).some(({ name }) => name === lockOf(before));
+  const free = before !== undefined && !(held ?? []).some(({ name }) => name === lockOf(before));
   const name = free ? before : crypto.randomUUID();
-  sessionStorage.setItem(NAME, name);
+  rememberHere(NAME, name);
   void navigator.locks.request(lockOf(name), () => new Promise<never>(() => undefined));
   return name;
 }

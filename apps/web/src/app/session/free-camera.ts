@@ -1,9 +1,8 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { Camera, CameraState, Pose } from '@arvex/core';
 import { CAMERA_DEFAULTS, channelValuesAt, FIRST_REVISION, poseSchema, resolveCamera } from '@arvex/core';
-import { ProjectStore } from '../data';
+import { ProjectStore, remembered } from '../data';
 import { Playhead } from './playhead';
-import { remembered } from './remembered';
 import { Viewpoint } from './viewpoint';
 
 /** Id of the camera that stands for the free view; it belongs to no project. */

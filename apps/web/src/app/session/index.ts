@@ -6,7 +6,6 @@ export { FreeCamera } from './free-camera';
 export { OpenSequence } from './open-sequence';
 export { Playback } from './playback';
 export { Playhead } from './playhead';
-export { remembered } from './remembered';
 export type { Seen } from './seen';
 export { Selection } from './selection';
 export { Setting } from './setting';

@@ -1,8 +1,7 @@
 import { computed, inject, Injectable, linkedSignal, signal, untracked } from '@angular/core';
 import type { Cut, Edit } from '@arvex/core';
 import { CoreError, cutOf, previewed, sequencesInOrder } from '@arvex/core';
-import { ProjectStore } from '../data';
-import { recall, remember } from './remembered';
+import { ProjectStore, recall, remember } from '../data';
 import * as z from 'zod';
 
 const NO_CUT: Cut = { shots: [], frameCount: 0 };

@@ -2,10 +2,9 @@ import { ApplicationRef, computed, inject, Injectable, signal } from '@angular/c
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { framesPerSecond } from '@arvex/core';
 import { animationFrames, Subject, switchMap, takeWhile } from 'rxjs';
-import { ProjectStore } from '../data';
+import { ProjectStore, remembered } from '../data';
 import { PlayClock } from './play-clock';
 import { Playhead } from './playhead';
-import { remembered } from './remembered';
 import * as z from 'zod';
 
 /** Paces of playing, times the true rate. */

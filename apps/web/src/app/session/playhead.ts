@@ -8,9 +8,8 @@ import {
   framesPerSecond,
   sceneEndFlicks,
 } from '@arvex/core';
-import { ProjectStore } from '../data';
+import { ProjectStore, recall, remember } from '../data';
 import { OpenSequence } from './open-sequence';
-import { recall, remember } from './remembered';
 import type { PlayMode, Seen } from './seen';
 import { seenAt } from './seen';
 import * as z from 'zod';

@@ -6,9 +6,9 @@ import type { Scopes } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
 import type { Observable } from 'rxjs';
 import { concat, map, tap } from 'rxjs';
-import { Notices } from '../../data';
+import { Notices, remembered } from '../../data';
 import { StageHost } from '../../drawing';
-import { measuredAtRest, Playhead, remembered, Viewpoint } from '../../session';
+import { measuredAtRest, Playhead, Viewpoint } from '../../session';
 import * as z from 'zod';
 
 /** Height of the picture that is metered, pixels: enough for a spot. */

@@ -1,8 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CutShot, Edit, Project } from '@arvex/core';
 import { CoreError, cutOf, moveShots, rollJoint, slideShot, slipShots, trimEnd, trimStart } from '@arvex/core';
-import { ProjectStore } from '../../data';
-import { OpenSequence, remembered } from '../../session';
+import { ProjectStore, remembered } from '../../data';
+import { OpenSequence } from '../../session';
 import { CutEdits } from './cut-edits';
 import * as z from 'zod';
 

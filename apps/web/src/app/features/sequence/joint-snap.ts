@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { framesInFlicks, markersInOrder, marksInOrder, moveOf, sceneOfMark, shotFrameAt } from '@arvex/core';
-import { OpenSequence, Playhead, remembered } from '../../session';
+import { remembered } from '../../data';
+import { OpenSequence, Playhead } from '../../session';
 import * as z from 'zod';
 
 /** How near something catches what is pulled, pixels. */

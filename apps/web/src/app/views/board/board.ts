@@ -3,7 +3,8 @@ import { moveShots, posterOf, postersFor, setShot, shotFacts } from '@arvex/core
 import type { ShotFacts } from '@arvex/core';
 import { Thumbnail } from '../../drawing';
 import { CutEdits, ShotSelection } from '../../features/sequence';
-import { OpenSequence, Playhead, Units, remembered } from '../../session';
+import { remembered } from '../../data';
+import { OpenSequence, Playhead, Units } from '../../session';
 import { cameraColour, ChoiceField, followDrag, Switch, switchChoices } from '../../ui';
 import { ShotList } from './shot-list';
 import * as z from 'zod';

@@ -4,9 +4,9 @@ import { renumberShots, setShot, SHOT_COLUMNS, shotCells, shotListCsv } from '@a
 import { MatMenuModule } from '@angular/material/menu';
 import { MatSortModule } from '@angular/material/sort';
 import type { Sort } from '@angular/material/sort';
-import { ProjectStore } from '../../data';
+import { ProjectStore, remembered } from '../../data';
 import { CutEdits, ShotSelection } from '../../features/sequence';
-import { OpenSequence, Playhead, remembered } from '../../session';
+import { OpenSequence, Playhead } from '../../session';
 import { NameField, NumberField } from '../../ui';
 import * as z from 'zod';
 

@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import type { Camera } from '@arvex/core';
 import { cameraLane, camerasInOrder, camerasSeenIn, throwPiece } from '@arvex/core';
 import { CutEdits, LiveSwitch, ShotSelection } from '../../features/sequence';
-import { OpenSequence, Playhead, remembered } from '../../session';
+import { remembered } from '../../data';
+import { OpenSequence, Playhead } from '../../session';
 import { cameraColour, IconButton } from '../../ui';
 import { LaneScale } from './lane-scale';
 import * as z from 'zod';

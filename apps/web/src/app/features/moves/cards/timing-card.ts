@@ -10,7 +10,8 @@ import {
   shiftMove,
   stretchMove,
 } from '@arvex/core';
-import { remembered, Units } from '../../../session';
+import { remembered } from '../../../data';
+import { Units } from '../../../session';
 import { Card, DurationField, NumberField, PERCENT, Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
 import { Moves } from '../moves';

@@ -1,6 +1,6 @@
 import type { WritableSignal } from '@angular/core';
 import { effect, signal } from '@angular/core';
-import type { z } from 'zod';
+import type * as z from 'zod';
 
 /**
  * A signal that this browser remembers. What was stored and no longer fits is forgotten. Needs an injection context.
@@ -14,30 +14,39 @@ export function remembered<T>(key: string, schema: z.ZodType<T>, first: T): Writ
 
 /** Keeps a value for this tab, and for tabs to come. Where a browser keeps nothing, or is full, it is as new the next time. */
 export function remember(key: string, value: unknown): void {
-  for (const storage of STORAGES) {
-    try {
-      storage().setItem(nameOf(key), JSON.stringify(value));
-    } catch {
-      // not kept
-    }
-  }
+  for (const storage of [ofThisTab, ofAll]) write(storage, key, value);
 }
 
 /** What this tab, or else any, kept last. */
 export function recall<T>(key: string, schema: z.ZodType<T>): T | undefined {
-  for (const storage of STORAGES) {
-    const value = readStored(storage, key, schema);
-    if (value !== undefined) return value;
-  }
-  return undefined;
+  return read(ofThisTab, key, schema) ?? read(ofAll, key, schema);
 }
 
-/** Of this tab, of all. A browser that forbids them does so when they are asked for. */
-const STORAGES = [() => sessionStorage, () => localStorage];
+/** Keeps a value for this tab alone. */
+export function rememberHere(key: string, value: unknown): void {
+  write(ofThisTab, key, value);
+}
+
+/** What this tab kept last. */
+export function recallHere<T>(key: string, schema: z.ZodType<T>): T | undefined {
+  return read(ofThisTab, key, schema);
+}
+
+// A browser that forbids them does so when they are asked for.
+const ofThisTab = (): Storage => sessionStorage;
+const ofAll = (): Storage => localStorage;
 
 const nameOf = (key: string): string => `arvex.${key}`;
 
-function readStored<T>(storage: () => Storage, key: string, schema: z.ZodType<T>): T | undefined {
+function write(storage: () => Storage, key: string, value: unknown): void {
+  try {
+    storage().setItem(nameOf(key), JSON.stringify(value));
+  } catch {
+    // forbidden, or full: not kept
+  }
+}
+
+function read<T>(storage: () => Storage, key: string, schema: z.ZodType<T>): T | undefined {
   try {
     return schema.safeParse(JSON.parse(storage().getItem(nameOf(key)) ?? 'null')).data;
   } catch {
