@@ -112,6 +112,14 @@ describe('the pictures of a page', () => {
     ]);
   });
 
+  it('let frames that are prepared go before what makes them finer', async () => {
+    pictures.show(view('large', [40]));
+    await soon(() => expect(refined('large').length).toBeGreaterThan(2));
+    await Promise.all([1, 2, 3].map(() => firstValueFrom(pictures.inBackground({} as StageView, 20, 10))));
+    expect(refined('large').length).toBeLessThan(10);
+    await soon(() => expect(refined('large')).toHaveLength(40));
+  });
+
   it('begin anew when what they show changes, and when another one has taken their place meanwhile', async () => {
     const large = view('large', [40]);
     pictures.show(large);
