@@ -62,14 +62,10 @@ export class CommandSearch {
   protected readonly found = computed(() => foundActions(this.actions, this.typed()));
   /** Which of them is chosen: the first whenever others are found. */
   protected readonly at = linkedSignal({ source: this.found, computation: () => 0 });
-  /** Where the pointer was last over the list. */
-  private pointer: { readonly x: number; readonly y: number } | undefined;
 
   /** A pointer chooses when it moves. One that only lies where the list comes up, or changes under it, does not. */
-  protected hover({ clientX: x, clientY: y }: PointerEvent, index: number): void {
-    const moved = this.pointer !== undefined && (this.pointer.x !== x || this.pointer.y !== y);
-    this.pointer = { x, y };
-    if (moved) this.at.set(index);
+  protected hover({ movementX, movementY }: PointerEvent, index: number): void {
+    if (movementX !== 0 || movementY !== 0) this.at.set(index);
   }
 
   protected key(event: KeyboardEvent): void {
