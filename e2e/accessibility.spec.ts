@@ -63,6 +63,7 @@ for (const theme of ['dark', 'light']) {
         .getByRole('navigation')
         .getByRole('button', { name: new RegExp(step) })
         .click();
+      await expect(page.locator(`.bench arvex-${step.toLowerCase()}-bench`)).toBeVisible(); // its code comes when it is shown
       found[step] = await against();
       const cards = page.locator('.bench .open');
       for (let card = 0; card < (await cards.count()); card++) {
