@@ -116,7 +116,7 @@ export class Pictures {
     return this.later(this.small, (desk) => desk.thumbnail(view, widthPx, heightPx));
   }
 
-  /** A frame of so many pixels, drawn once all views are whole and before they are made finer; not at all once nobody listens. */
+  /** A frame of so many pixels, drawn once every view shows its first finer picture, before the next ones; not at all once nobody listens. */
   inBackground(view: StageView, widthPx: number, heightPx: number): Observable<ImageBitmap> {
     return this.later(this.background, async (desk) => (await desk.draw(view, widthPx, heightPx)).bitmap);
   }
@@ -206,13 +206,13 @@ export class Pictures {
     } else if (this.busy || !this.host.isCurrent()) return;
     else if (this.small.length > 0)
       await this.small.pop()?.(desk); // asked for last: looked at now
-    else if (this.background.length > 0 && !this.isAnyCoarse) await this.background.shift()?.(desk);
+    else if (this.background.length > 0 && !this.isAnyRough) await this.background.shift()?.(desk);
     else await this.refineOnce(desk);
   }
 
-  /** Whether a view still shows what was given up for the pace. */
-  private get isAnyCoarse(): boolean {
-    return [...this.refining.keys()].some((view) => this.coarse.has(view));
+  /** Whether a view has not got as far as its first finer picture: the one with the lens and the shutter in it. */
+  private get isAnyRough(): boolean {
+    return [...this.refining].some(([view, index]) => index < (view.samples()[0] ?? 0));
   }
 
   private async drawOnce(desk: Desk, shown: ShownView): Promise<void> {

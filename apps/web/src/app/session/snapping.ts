@@ -1,7 +1,7 @@
 import { Injectable } from '@angular/core';
 import { snapped } from '@arvex/core';
-import * as z from 'zod';
 import { remembered } from '../data';
+import * as z from 'zod';
 
 /** Steps of the grid that things snap to, metres; 0 is free. */
 export const GRID_STEPS_M = [0, 0.05, 0.1, 0.25, 0.5, 1] as const;

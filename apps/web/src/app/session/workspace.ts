@@ -1,10 +1,9 @@
 import { computed, effect, inject, Injectable, linkedSignal, signal, untracked } from '@angular/core';
+import { remembered } from '../data';
 import type { StepId, ViewId } from './ids';
 import { STEPS } from './steps';
-
 import { VIEWS } from './views';
 import * as z from 'zod';
-import { remembered } from '../data';
 
 /** The bench's width in pixels, and the picture's share of the work area's height: in each step where it was left. */
 const layoutSchema = z.object({ bench: z.number().min(280).max(560) });
