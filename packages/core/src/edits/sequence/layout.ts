@@ -57,8 +57,9 @@ export function relaid(project: Project, sequenceId: string, name: string, laid:
     const start = wanted ?? end ?? shot.sceneStartFlicks;
     const continues = shot.continues && (end === undefined ? before === undefined : start === end);
     // What it would begin with by itself is kept where it goes on with the action.
-    const own = continues && end !== undefined ? {} : { sceneStartFlicks: Math.max(0, start) };
-    const next = { ...shot, ...own, continues };
+    const sceneStartFlicks = continues && end !== undefined ? shot.sceneStartFlicks : Math.max(0, start);
+    const isAsItWas = continues === shot.continues && sceneStartFlicks === shot.sceneStartFlicks;
+    const next = isAsItWas ? shot : { ...shot, continues, sceneStartFlicks };
     operations.push(...written(project, next));
     before = { shot: next, sceneStartFlicks: start };
   }
