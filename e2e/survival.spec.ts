@@ -225,6 +225,8 @@ test('an empty project says the next step and offers it', async ({ browser }) =>
     await page.getByRole('button', { name: 'Make camera from this view' }).click();
     await expect(page.getByTestId('camera-chip')).toContainText('Camera 1');
     await page.keyboard.press('4');
+    await expect(page.locator('arvex-coverage-card .open')).toBeVisible();
+    await expect(page.locator('arvex-speed-card .open')).toHaveCount(0); // there is no shot to be slow
     await page.getByRole('button', { name: 'Add a shot of Camera 1' }).click();
     await expect(page.getByTestId('seen')).toHaveText('SH_010 · the cut · Camera 1 · 1001');
     await page.keyboard.press('2');

@@ -43,6 +43,7 @@ export class OpenSequence {
     const project = this.project();
     return project ? cutOf(project, this.id()) : NO_CUT;
   });
+  readonly hasShots = computed(() => this.cut().shots.length > 0);
 
   open(sequenceId: string): void {
     this.trial.set(undefined);

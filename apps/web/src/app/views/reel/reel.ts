@@ -4,7 +4,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { framesPerSecond } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Preparation } from '../../features/cameras';
-import { Playback, Playhead, Workspace } from '../../session';
+import { OpenSequence, Playback, Playhead, Workspace } from '../../session';
 import { ActionButton, durationText, followDrag, IconButton, rateText, Switch } from '../../ui';
 import { CameraTrack } from './camera-track';
 import { ShotStrip } from './shot-strip';
@@ -19,6 +19,7 @@ import { ShotStrip } from './shot-strip';
 })
 export class Reel implements AfterViewInit, OnDestroy {
   private readonly store = inject(ProjectStore);
+  private readonly open = inject(OpenSequence);
   protected readonly playhead = inject(Playhead);
   protected readonly playback = inject(Playback);
   private readonly workspace = inject(Workspace);
@@ -53,10 +54,8 @@ export class Reel implements AfterViewInit, OnDestroy {
     const { done, all, leftS } = preparing;
     return `${Math.floor((done / Math.max(1, all)) * 100)} %${leftS === undefined ? '' : ` · ${durationText(leftS)}`}`;
   });
-  protected readonly hasShots = computed(() => {
-    const project = this.store.project();
-    return project !== undefined && Object.keys(project.shots).length > 0;
-  });
+  /** Whether there is anything that the playhead runs over. */
+  protected readonly plays = computed(() => this.playhead.mode() === 'camera' || this.open.hasShots());
 
   /** Place of the playhead in the strip, pixels. */
   protected readonly headPx = computed(() => (((this.seen()?.frame ?? 0) + 0.5) / this.length()) * this.width());
@@ -82,7 +81,7 @@ export class Reel implements AfterViewInit, OnDestroy {
   ] as const;
   /** What is played, where that is not all there is. */
   protected readonly range = computed(
-    () => (this.playhead.range() ?? this.playhead.shotAlone()) && this.playhead.playedRange(),
+    () => this.plays() && (this.playhead.range() ?? this.playhead.shotAlone()) && this.playhead.playedRange(),
   );
 
   protected runOver(what: 'cut' | 'shot' | 'camera'): void {

@@ -11,21 +11,23 @@ import { ShotBench } from '../shot-bench';
   imports: [Card, MatIcon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <arvex-card heading="Could it be rigged" [summary]="summary()" card="rigging">
-      @for (one of report.troubles() ?? []; track one.message) {
-        <button type="button" class="advice" title="Go to the worst frame" (click)="goTo(one)">
-          <mat-icon>construction</mat-icon><span>{{ one.message }}</span>
-        </button>
-      } @empty {
-        <p class="quiet" role="status">
-          {{
-            report.troubles()
-              ? 'The camera is clear of the set, its rig reaches, its lens can be focused.'
-              : 'Looking at it …'
-          }}
-        </p>
-      }
-    </arvex-card>
+    @if (bench.open.hasShots()) {
+      <arvex-card heading="Could it be rigged" [summary]="summary()" card="rigging">
+        @for (one of report.troubles() ?? []; track one.message) {
+          <button type="button" class="advice" title="Go to the worst frame" (click)="goTo(one)">
+            <mat-icon>construction</mat-icon><span>{{ one.message }}</span>
+          </button>
+        } @empty {
+          <p class="quiet" role="status">
+            {{
+              report.troubles()
+                ? 'The camera is clear of the set, its rig reaches, its lens can be focused.'
+                : 'Looking at it …'
+            }}
+          </p>
+        }
+      </arvex-card>
+    }
   `,
   styleUrl: './advice.scss',
 })
