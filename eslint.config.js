@@ -19,7 +19,9 @@ const CORE_FLOORS = [
   ['framing', 'comfort'],
   ['continuity'],
   ['edits'],
-  ['checks', 'facts', 'wire'],
+  ['checks', 'facts'],
+  ['output'],
+  ['wire'],
 ];
 const WEB_FLOORS = [
   ['data'],
@@ -39,7 +41,7 @@ const PACKAGES = {
   core: [],
   stage: ['core'],
   interchange: ['core'],
-  renderer: ['core', 'stage'],
+  renderer: ['core', 'stage', 'interchange'],
   server: ['core', 'interchange'],
   web: ['core', 'stage', 'interchange', 'renderer'],
 };

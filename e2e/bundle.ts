@@ -11,6 +11,8 @@ export async function bundle(entry: string): Promise<string> {
     write: false,
     format: 'iife',
     alias: {
+      '@arvex/interchange/pictures': join(ROOT, 'packages/interchange/src/pictures/index.ts'),
+      '@arvex/renderer': join(ROOT, 'packages/renderer/src/index.ts'),
       '@arvex/core': join(ROOT, 'packages/core/src/index.ts'),
       '@arvex/stage/view': join(ROOT, 'packages/stage/src/view/index.ts'),
       '@arvex/stage': join(ROOT, 'packages/stage/src/index.ts'),

@@ -4,12 +4,15 @@ import { join } from 'node:path';
 import { connect, withoutWork } from './database/connection';
 import type { DatabaseAddress } from './database/mariadb-process';
 import { migrate } from './database/migrate';
+import { PACKAGES, RECIPES } from './features/by-name/kinds';
+import { NamedStore } from './features/by-name/store';
 import { ProjectEvents } from './features/events/project-events';
 import type { MeasureGeometry } from './features/geometry/measure-geometry';
 import { measureHere } from './features/geometry/measure-geometry';
-import { PackageStore } from './features/packages/store';
 import { ProjectStore } from './features/projects/store';
+import { FrameStore } from './features/renders/frame-store';
 import { Leases } from './features/renders/leases';
+import { OrderStore } from './features/renders/order-store';
 import { RenderFinisher } from './features/renders/render-finisher';
 import { RenderStore } from './features/renders/store';
 import { Room } from './features/room/room';
@@ -43,9 +46,10 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
   await mkdir(temporary, { recursive: true, mode: 0o700 });
   const files = new FileStore(filesDirectory);
   const events = new ProjectEvents();
-  const renders = new RenderStore(sequelize);
+  const [orders, renders, frames] = [new OrderStore(sequelize), new RenderStore(sequelize), new FrameStore(sequelize)];
   const warn = (error: unknown) => console.error(withoutWork(error));
-  const finisher = new RenderFinisher(renders, files, events, temporary, warn);
+  const places = { temporary, output: join(options.dataDirectory, 'output') };
+  const finisher = new RenderFinisher(renders, orders, frames, files, events, places, warn);
   await finisher.resume();
   const room = new Room(sequelize, files, warn);
   room.collectSoon();
@@ -53,12 +57,15 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
     sequelize,
     pulse,
     room,
-    packages: new PackageStore(sequelize),
+    packages: new NamedStore(sequelize, PACKAGES),
     projects: new ProjectStore(sequelize),
     events,
     files,
+    orders,
     renders,
-    leases: new Leases(sequelize, renders, options.leaseSeconds),
+    frames,
+    recipes: new NamedStore(sequelize, RECIPES),
+    leases: new Leases(sequelize, renders, frames, options.leaseSeconds),
     finisher,
     geometryLimit: options.geometryLimit ?? LARGEST_GEOMETRY_BYTES,
     measure: options.measure ?? measureHere,

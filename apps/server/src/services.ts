@@ -1,9 +1,12 @@
+import type { CameraPackage, Recipe } from '@arvex/core';
 import type { Sequelize } from 'sequelize';
+import type { NamedStore } from './features/by-name/store';
 import type { ProjectEvents } from './features/events/project-events';
 import type { MeasureGeometry } from './features/geometry/measure-geometry';
-import type { PackageStore } from './features/packages/store';
 import type { ProjectStore } from './features/projects/store';
+import type { FrameStore } from './features/renders/frame-store';
 import type { Leases } from './features/renders/leases';
+import type { OrderStore } from './features/renders/order-store';
 import type { RenderFinisher } from './features/renders/render-finisher';
 import type { RenderStore } from './features/renders/store';
 import type { Room } from './features/room/room';
@@ -15,11 +18,14 @@ export interface Services {
   /** One connection of its own, by which one sees whether the database lives. */
   readonly pulse: Sequelize;
   readonly room: Room;
-  readonly packages: PackageStore;
+  readonly packages: NamedStore<CameraPackage>;
   readonly projects: ProjectStore;
   readonly events: ProjectEvents;
   readonly files: FileStore;
+  readonly orders: OrderStore;
   readonly renders: RenderStore;
+  readonly frames: FrameStore;
+  readonly recipes: NamedStore<Recipe>;
   readonly leases: Leases;
   readonly finisher: RenderFinisher;
   /** Largest geometry file taken, bytes. */

@@ -4,7 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { projectOn, serve } from './serve';
+import { projectOn, serve, ordered, orderOf } from './serve';
 import type { Served } from './serve';
 
 /** How many requests are made: `ARVEX_FUZZ=20000` for a long look. */
@@ -150,12 +150,8 @@ describe('any request', () => {
     const project = await projectOn(app, 3);
     const routes = await routesOf(served);
     expect(routes.length).toBeGreaterThan(20);
-    const render = await app.inject({
-      method: 'POST',
-      url: `/api/projects/${project.project}/renders`,
-      payload: { sequenceId: project.sequence },
-    });
-    const ids = [project.project, project.sequence, project.set, project.cameraId, render.json<{ id: string }>().id];
+    const [render] = await ordered(app, project.project, orderOf(project.sequence));
+    const ids = [project.project, project.sequence, project.set, project.cameraId, render!.id, render!.orderId];
     const die = dice(20260814);
     const faults: string[] = [];
     let before = 0;

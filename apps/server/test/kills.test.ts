@@ -1,5 +1,5 @@
 import { addShot, applyChange, changeOf, makeCamera } from '@arvex/core';
-import type { Change, Lease, Project, Render } from '@arvex/core';
+import type { Change, GivenOrder, Lease, Project, Render } from '@arvex/core';
 import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
@@ -12,6 +12,7 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterEach, describe, expect, it } from 'vitest';
 import { png } from './png';
+import { orderOf } from './serve';
 
 /** How often something is killed: `ARVEX_KILLS=200` for a long look. */
 const KILLS = Number(process.env['ARVEX_KILLS'] ?? 8);
@@ -145,8 +146,12 @@ class Renderer {
 
   async run(): Promise<void> {
     while (!this.ended) {
-      const order = { sequenceId: this.sequenceId, share: 0.1 };
-      const render = await this.asked<Render>('POST', `/projects/${this.projectId}/renders`, order);
+      const given = await this.asked<GivenOrder>(
+        'POST',
+        `/projects/${this.projectId}/orders`,
+        orderOf(this.sequenceId),
+      );
+      const [render] = given.renders as [Render];
       this.begun.push(render.id);
       while (!this.ended && (await this.asked<Render>('GET', `/renders/${render.id}`)).state === 'rendering') {
         await this.draw(render);
@@ -160,7 +165,7 @@ class Renderer {
     if (lease.frames.length === 0) await sleep(200);
     for (const index of lease.frames) {
       const frame = png(render.widthPx, render.heightPx, [index, 80, 120]);
-      await this.asked('PUT', `/renders/${render.id}/frames/${index}?lease=${lease.leaseId}`, frame, [409]);
+      await this.asked('PUT', `/renders/${render.id}/frames/${index}/png?lease=${lease.leaseId}`, frame, [409]);
     }
   }
 

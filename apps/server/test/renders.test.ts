@@ -11,7 +11,7 @@ import type { Render } from '@arvex/core';
 
 import { png } from './png';
 import type { Served } from './serve';
-import { change, projectOn, serve } from './serve';
+import { change, ordered, orderOf, projectOn, serve } from './serve';
 
 const run = promisify(execFile);
 let served: Served;
@@ -21,15 +21,14 @@ afterAll(() => served.close());
 const post = (url: string, payload: object) => served.app.inject({ method: 'POST', url, payload });
 
 function send(render: Render, index: number, leaseId: string, payload: Buffer) {
-  const url = `/api/renders/${render.id}/frames/${index}?lease=${leaseId}`;
+  const url = `/api/renders/${render.id}/frames/${index}/png?lease=${leaseId}`;
   return served.app.inject({ method: 'PUT', url, payload, headers: { 'content-type': 'image/png' } });
 }
 
 async function startedRender(frames: number): Promise<Render> {
   const { project, sequence } = await projectOn(served.app, frames);
-  const answer = await post(`/api/projects/${project}/renders`, { sequenceId: sequence, share: 0.1 });
-  expect(answer.statusCode).toBe(201);
-  return answer.json<Render>();
+  const [render] = await ordered(served.app, project, orderOf(sequence));
+  return render!;
 }
 
 describe('a render', () => {
@@ -52,7 +51,8 @@ describe('a render', () => {
     }
     const directory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
     onTestFinished(() => rm(directory, { recursive: true }));
-    const movie = await served.app.inject(`/api/renders/${render.id}/movie.mp4`);
+    const movieAt = `/api/renders/${render.id}/files/v001/Sequence/Saltmarsh-Light_Sequence_v001.mp4`;
+    const movie = await served.app.inject(movieAt);
     await writeFile(join(directory, 'movie.mp4'), movie.rawPayload);
     const probe = await run('ffprobe', [
       '-v',
@@ -68,13 +68,13 @@ describe('a render', () => {
     ]);
     const facts = { codec_name: 'h264', width: 192, height: 108, r_frame_rate: '24/1', nb_read_frames: '5' };
     expect(JSON.parse(probe.stdout).streams[0]).toMatchObject(facts);
-    const zip = await served.app.inject(`/api/renders/${render.id}/frames.zip`);
+    const zip = await served.app.inject(`/api/renders/${render.id}/files.zip`);
     await writeFile(join(directory, 'frames.zip'), zip.rawPayload);
     const list = await run('python3', ['-m', 'zipfile', '-l', join(directory, 'frames.zip')]);
-    expect(list.stdout).toContain('frames.json');
-    expect(list.stdout).toContain('SH_010.1005.png');
+    for (const name of ['Sequence.json', 'Sequence.txt', 'SH_010.1005.png'])
+      expect(list.stdout).toContain(`v001/Sequence/${name}`);
     const range = await served.app.inject({
-      url: `/api/renders/${render.id}/movie.mp4`,
+      url: movieAt,
       headers: { range: 'bytes=0-99' },
     });
     expect([range.statusCode, range.rawPayload.length]).toEqual([206, 100]);
@@ -123,7 +123,7 @@ describe('a render', () => {
       type: '/problems/render-over',
     });
     expect((await post(`/api/renders/${render.id}/leases`, { count: 1 })).statusCode).toBe(409);
-    expect((await served.app.inject(`/api/renders/${render.id}/movie.mp4`)).statusCode).toBe(404);
+    expect((await served.app.inject(`/api/renders/${render.id}/files.zip`)).statusCode).toBe(404);
   });
 
   it('takes no frame that is not whole: bytes, chunks or rows that are wrong, and two pictures in one', async () => {
@@ -185,7 +185,7 @@ describe('a render', () => {
     const render = await startedRender(1);
     const { leaseId } = (await post(`/api/renders/${render.id}/leases`, { count: 1 })).json<{ leaseId: string }>();
     await send(render, 0, leaseId, png(192, 108));
-    const [row] = await sequelize.query<{ hash: string }>('SELECT hash FROM frames WHERE render_id = :id', {
+    const [row] = await sequelize.query<{ hash: string }>('SELECT hash FROM frame_files WHERE render_id = :id', {
       replacements: { id: render.id },
       type: QueryTypes.SELECT,
     });
@@ -205,24 +205,22 @@ describe('a render', () => {
 
   it('has the next number even when several are asked for at once, and no more frames than one render takes', async () => {
     const { project, sequence, post: put, read } = await projectOn(served.app, 2);
-    const asked = await Promise.all(
-      Array.from({ length: 4 }, () => post(`/api/projects/${project}/renders`, { sequenceId: sequence, share: 0.1 })),
-    );
-    expect(asked.map((answer) => answer.json<Render>().name).sort()).toEqual(['v001', 'v002', 'v003', 'v004']);
+    const asked = await Promise.all(Array.from({ length: 4 }, () => ordered(served.app, project, orderOf(sequence))));
+    expect(asked.map(([first]) => first?.name).sort()).toEqual(['v001', 'v002', 'v003', 'v004']);
     const [shot] = Object.values((await read()).shots);
     const operation = { op: 'patch' as const, kind: 'shot' as const, id: shot!.id, baseRevision: shot!.revision };
     await put(change('Long', [{ ...operation, fields: { durationFlicks: 96_000_000 * 29_400_000 } }]));
-    const refused = await post(`/api/projects/${project}/renders`, { sequenceId: sequence });
-    expect(refused.json()).toMatchObject({ status: 422, field: 'sequenceId' });
+    const refused = await post(`/api/projects/${project}/orders`, orderOf(sequence));
+    expect(refused.json()).toMatchObject({ status: 422, field: 'frames' });
   });
 
   it('is not begun for an empty cut or a shot without a camera', async () => {
     const empty = await projectOn(served.app);
-    const answer = await post(`/api/projects/${empty.project}/renders`, { sequenceId: empty.sequence });
+    const answer = await post(`/api/projects/${empty.project}/orders`, orderOf(empty.sequence));
     expect(answer.json()).toMatchObject({ status: 422, type: '/problems/not-ready' });
     const blind = await projectOn(served.app, 3);
     await blind.post(change('Delete', deleteCamera(await blind.read(), blind.cameraId).operations));
-    const refused = await post(`/api/projects/${blind.project}/renders`, { sequenceId: blind.sequence });
+    const refused = await post(`/api/projects/${blind.project}/orders`, orderOf(blind.sequence));
     expect(refused.json<{ detail: string }>().detail).toContain('SH_010 has no camera');
   });
 });

@@ -1,5 +1,5 @@
-import type { Change, Operation, Project } from '@arvex/core';
-import { changeOf, addShot, makeCamera, newProject } from '@arvex/core';
+import type { Change, GivenOrder, Operation, Project, Render, RenderOrder } from '@arvex/core';
+import { addShot, changeOf, makeCamera, newProject, ORDER_DEFAULTS } from '@arvex/core';
 import type { FastifyInstance } from 'fastify';
 import { createConnection } from 'mariadb';
 import { randomUUID } from 'node:crypto';
@@ -64,4 +64,19 @@ export async function projectOn(app: FastifyInstance, frames = 0) {
     await post(change('Add shot', addShot(project, ids.sequence, shot).operations));
   }
   return { ...ids, cameraId, post, read };
+}
+
+/** A small order of a cut, with what is asked otherwise. */
+export const orderOf = (sequenceId: string, change: Partial<RenderOrder> = {}): RenderOrder => ({
+  ...ORDER_DEFAULTS,
+  size: { kind: 'share', share: 0.1 },
+  what: { kind: 'cut', sequenceId },
+  ...change,
+});
+
+/** Gives an order. @returns its parts. */
+export async function ordered(app: FastifyInstance, projectId: string, order: RenderOrder): Promise<readonly Render[]> {
+  const answer = await app.inject({ method: 'POST', url: `/api/projects/${projectId}/orders`, payload: order });
+  if (answer.statusCode !== 201) throw new Error(answer.body);
+  return answer.json<GivenOrder>().renders;
 }

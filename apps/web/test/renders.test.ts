@@ -2,8 +2,12 @@ import { TestBed } from '@angular/core/testing';
 import { wrap } from 'comlink';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
-import type { Render } from '@arvex/core';
+import type { Recipe, Render, RenderOrder } from '@arvex/core';
+import { addShot, FIRST_RECIPES, flicksAtFrame, ORDER_DEFAULTS } from '@arvex/core';
+import { OrderDesk } from '../src/app/features/review/order-desk';
+import { Recipes } from '../src/app/features/review/recipes';
 import { Renders } from '../src/app/features/review/renders';
+import { Playhead } from '../src/app/session/playhead';
 import type { Tab } from './tab';
 import { MemoryServer, openTab } from './tab';
 
@@ -13,27 +17,28 @@ let tab: Tab;
 let server: MemoryServer;
 
 beforeEach(async () => {
+  localStorage.clear();
+  sessionStorage.clear();
   server = new MemoryServer(projectWithCamera().project);
   tab = await openTab(server);
 });
 
+const order = (): RenderOrder => ({ ...ORDER_DEFAULTS, what: { kind: 'cut', sequenceId: nextId() } });
+
 describe('a render', () => {
   const render = (parts: Partial<Render> = {}): Render => ({
-    id: nextId(),
-    projectId: nextId(),
-    sequenceId: nextId(),
-    name: 'The cut',
-    rate: { frames: 24, seconds: 1 },
-    firstFrame: 1001,
-    movieHash: null,
-    widthPx: 480,
-    heightPx: 270,
-    frameCount: 40,
-    framesDone: 0,
-    state: 'rendering',
-    error: null,
-    movieBytes: null,
-    createdAt: '2026-01-01',
+    ...{ id: nextId(), orderId: nextId(), projectId: nextId(), name: 'v001', title: 'The cut' },
+    ...{ rate: { frames: 24, seconds: 1 }, firstFrame: 1001, widthPx: 480, heightPx: 270, frameCount: 40 },
+    ...{
+      framesDone: 0,
+      framesFailed: 0,
+      state: 'rendering',
+      error: null,
+      isFirst: false,
+      hasFrames: true,
+      isSeen: true,
+    },
+    ...{ files: [], folder: null, createdAt: '2026-01-01' },
     ...parts,
   });
 
@@ -45,32 +50,38 @@ describe('a render', () => {
         terminate = terminate;
       },
     );
-    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date'] });
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date', 'performance'] });
     try {
       const one = render();
       const list = [one];
-      const asked: string[] = [];
-      const ends = ['away', 'done'];
+      let asked = 0;
+      const ends = ['away', 'idle', 'idle'];
       vi.mocked(wrap).mockReturnValue({
-        render: (id: string) => {
-          asked.push(id);
+        work: () => {
+          asked += 1;
           const end = ends.shift();
-          if (end === 'done') list[0] = { ...one, framesDone: 40, state: 'done' };
+          // Of two idle ends the first finds that others have the last frames.
+          if (asked === 2) list[0] = { ...one, framesDone: 39 };
+          if (asked === 3) list[0] = { ...one, framesDone: 40, state: 'done' };
           return Promise.resolve(end);
         },
       } as never);
       Object.assign(server, {
         get: () => Promise.resolve({ items: [...list] }),
-        post: (path: string) => Promise.resolve(path.endsWith('/renders') ? one : undefined),
+        post: (path: string) =>
+          Promise.resolve(
+            path.endsWith('/orders') ? { orderId: one.orderId, version: 'v001', renders: [one] } : undefined,
+          ),
       });
       const renders = tab.get(Renders);
-      await renders.start(0.25);
+      expect(await renders.give(order())).toBe(true);
       expect([renders.all()[0]?.id, renders.asking()]).toEqual([one.id, false]);
       TestBed.tick();
-      await vi.waitFor(() => expect(asked).toEqual([one.id]));
       await vi.waitFor(() => expect(renders.trouble()).toBe('The renderer waits for the server. Tried once.'));
       await vi.advanceTimersByTimeAsync(600);
-      expect(asked).toEqual([one.id, one.id]);
+      expect([asked, renders.all()[0]?.framesDone]).toEqual([2, 39]);
+      await vi.advanceTimersByTimeAsync(2100);
+      expect(asked).toBe(3);
       expect([renders.current(), renders.all()[0]?.state]).toEqual([undefined, 'done']);
       expect([renders.trouble(), terminate.mock.calls.length]).toEqual([undefined, 1]);
     } finally {
@@ -85,8 +96,62 @@ describe('a render', () => {
       post: () => Promise.reject(new Error('SH_010 has no camera.')),
     });
     const renders = tab.get(Renders);
-    await renders.start(1);
+    expect(await renders.give(order())).toBe(false);
     expect([tab.notices.all().at(-1)?.text, renders.all()]).toEqual(['SH_010 has no camera.', []]);
     expect(renders.secondsLeft(one)).toBeUndefined();
+  });
+});
+
+describe('the order', () => {
+  const shot = () => {
+    const [cameraId = ''] = Object.keys(tab.store.project()!.cameras);
+    const id = nextId();
+    const rate = { frames: 24, seconds: 1 };
+    const times = { sceneStartFlicks: 0, durationFlicks: flicksAtFrame(12, rate) };
+    tab.store.commit(addShot(tab.store.project()!, tab.get(Playhead).sequenceId(), { id, cameraId, ...times }));
+    return { id, cameraId };
+  };
+
+  it('is a recipe until a word is changed, outlives a reload, and follows what is gone', () => {
+    const [desk, first] = [tab.get(OrderDesk), shot()];
+    expect([desk.recipe(), desk.stop()]).toEqual(['review', undefined]);
+    desk.take(FIRST_RECIPES[2] as Recipe);
+    expect([desk.recipe(), desk.parts().map(({ title }) => title)]).toEqual(['deliver', ['SH_010']]);
+    desk.set({ what: { kind: 'shots', sequenceId: tab.get(Playhead).sequenceId(), shotIds: [first.id] }, samples: 3 });
+    expect(desk.recipe()).toBeNull();
+    TestBed.tick();
+    expect(JSON.parse(localStorage.getItem('arvex.order') ?? '')).toMatchObject({ samples: 3 });
+    tab.store.undo();
+    expect([desk.order()?.what, desk.parts()]).toMatchObject([{ shotIds: null }, []]);
+    expect(desk.stop()?.message).toContain('has no shots');
+  });
+
+  it('proves the frame at the playhead, of a camera by itself at its scene time', () => {
+    const [desk, playhead, { cameraId }] = [tab.get(OrderDesk), tab.get(Playhead), shot()];
+    playhead.goTo(7);
+    expect(desk.atPlayhead()).toMatchObject({ index: 7, part: { subject: { kind: 'cut' } } });
+    desk.set({ slateFrames: 5 });
+    expect(desk.atPlayhead()?.index).toBe(12);
+    desk.set({ slateFrames: 0, what: { kind: 'cameras', cameraIds: null } });
+    expect(desk.atPlayhead()).toMatchObject({ index: 7, part: { subject: { kind: 'camera', cameraId } } });
+  });
+
+  it('is kept as a recipe, in the place of one of that name', async () => {
+    const put: [string, { name: string }][] = [];
+    const kept: Recipe[] = [];
+    Object.assign(server, {
+      get: () => Promise.resolve({ items: kept }),
+      put: (path: string, body: { name: string }) => {
+        put.push([path, body]);
+        kept.splice(0, 1, { ...(body as Recipe), id: path.slice('/recipes/'.length) });
+        return Promise.resolve(body);
+      },
+    });
+    const [recipes, desk] = [tab.get(Recipes), tab.get(OrderDesk)];
+    await recipes.keep(desk.order()!, 'review');
+    await recipes.keep(desk.order()!, 'review');
+    expect(put[0]?.[0]).toBe(put[1]?.[0]);
+    expect(recipes.all().map(({ name }) => name)).toEqual(['quick preview', 'review', 'deliver']);
+    expect(recipes.isFirst(recipes.all()[1]!)).toBe(false);
   });
 });

@@ -48,6 +48,10 @@ import { SoundTracks } from '../src/app/features/sequence/sound/sound-tracks';
 import { ShotClipboard } from '../src/app/features/sequence/shot-clipboard';
 import { ShotSelection } from '../src/app/features/sequence/shot-selection';
 import { TakeComparison } from '../src/app/features/sequence/take-comparison';
+import { FolderSaving } from '../src/app/features/review/folder-saving';
+import { OrderDesk } from '../src/app/features/review/order-desk';
+import { Proof } from '../src/app/features/review/proof';
+import { Recipes } from '../src/app/features/review/recipes';
 import { Renders } from '../src/app/features/review/renders';
 import { RigHandles } from '../src/app/features/moves/rig-handles';
 import { Selection } from '../src/app/session/selection';
@@ -187,6 +191,10 @@ const SERVICES = [
   PieceDrag,
   SetPieces,
   PlanTools,
+  FolderSaving,
+  OrderDesk,
+  Proof,
+  Recipes,
   Renders,
   RigHandles,
   Selection,

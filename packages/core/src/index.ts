@@ -17,6 +17,7 @@ export * from './framing';
 export * from './light';
 export * from './model';
 export * from './optics';
+export * from './output';
 export * from './sequence';
 export * from './set';
 export * from './space';

@@ -1,3 +1,4 @@
 export * from './picture-maker';
 export * from './render-frames';
+export * from './stage-pictures';
 export * from './transport';

@@ -1,25 +1,18 @@
-import type { Project } from '@arvex/core';
-import type { StageFiles, StageView } from '@arvex/stage';
-import { NOTHING_STAGED, setPatch, Stage } from '@arvex/stage';
+import type { Project, RenderJob } from '@arvex/core';
 
-/** Makes pictures of one project. */
+/** Makes the files of frames. */
 export interface PictureMaker {
-  /** Takes the project in. @returns hashes of files that could not be had. */
-  follow(project: Project): Promise<readonly string[]>;
-  /** A picture as PNG, the mean of so many samples. */
-  png(view: StageView, widthPx: number, heightPx: number, samples: number): Promise<Blob>;
+  /** Takes in the project of a render. @returns hashes of files that could not be had. */
+  follow(project: Project, job: RenderJob): Promise<readonly string[]>;
+  /** The files of a frame by their role, in the order in which they are sent. */
+  frame(job: RenderJob, index: number): Promise<ReadonlyMap<string, Blob>>;
   dispose(): void;
 }
 
-/** Pictures from a stage of their own. */
-export function stagePictures(canvas: OffscreenCanvas, files: StageFiles): PictureMaker {
-  const stage = new Stage(canvas, files);
-  return {
-    follow: (project) => stage.follow(setPatch(NOTHING_STAGED, project)),
-    png: async (view, widthPx, heightPx, samples) => {
-      stage.drawFine(view, widthPx, heightPx, samples);
-      return stage.canvas.convertToBlob({ type: 'image/png' });
-    },
-    dispose: () => stage.dispose(),
-  };
+/** The graphics went away: what they drew is nothing, and another maker has to go on. */
+export class GraphicsLost extends Error {
+  override readonly name = 'GraphicsLost';
+  constructor() {
+    super('The graphics of this machine began anew.');
+  }
 }

@@ -1,98 +1,152 @@
-import type { Lease, Project } from '@arvex/core';
-import { frameView } from '@arvex/stage/view';
+import type { Lease, Project, RenderJob } from '@arvex/core';
 import type { PictureMaker } from './picture-maker';
-import type { RenderTransport } from './transport';
+import { GraphicsLost } from './picture-maker';
+import type { LeasedFrame, RenderTransport } from './transport';
 import { KeeperAway, KeeperRefused } from './transport';
 
 export interface RenderFramesOptions {
-  /** Samples of each picture. */
-  readonly samples: number;
   /** Frames asked for at a time: enough that asking costs little, few enough that a lost renderer holds up little. */
   readonly framesALease?: number;
-  /** How long to wait when all frames are leased out to others, or one could not be made, milliseconds. */
+  /** How long to wait when a frame could not be made, milliseconds. */
   readonly waitMs?: number;
+  /** Told of each frame that is there, and how long it took, seconds. */
+  readonly made?: (frame: LeasedFrame, seconds: number) => void;
+  /** Ends the work: what is in hand is given back. */
+  readonly signal?: AbortSignal;
 }
 
-const RENDER_FRAMES_DEFAULTS = { framesALease: 4, waitMs: 2000 } as const;
+const RENDER_FRAMES_DEFAULTS = { framesALease: 4, waitMs: 2000 };
 
 /** A lease is extended so often within its time. */
 const BEATS = 3;
 
-/** Why a renderer stopped: nothing is left to do, or whoever keeps the render could not be reached. */
-export type RenderEnd = 'done' | 'away';
+/** Why a renderer stopped: nothing is to be made just now, whoever keeps the renders could not be reached, or the graphics are gone. */
+export type RenderEnd = 'idle' | 'away' | 'lost';
 
 /**
- * Makes frames of a render until none is left, or it is over in another way. A frame that cannot be made is reported with its
- * reason: the third time ends the render, so no renderer tries for ever.
+ * Makes frames of whatever is first in line until nothing is. While a frame is sent the next one is drawn. A frame that cannot be made
+ * is told with its reason, and the next one is made: after three times whoever keeps it leaves it.
  */
 export async function renderFrames(
   transport: RenderTransport,
   pictures: PictureMaker,
-  options: RenderFramesOptions,
+  options: RenderFramesOptions = {},
 ): Promise<RenderEnd> {
+  const renderer = new FrameRenderer(transport, pictures, { ...RENDER_FRAMES_DEFAULTS, ...options });
   try {
-    await makeAll(transport, pictures, { ...RENDER_FRAMES_DEFAULTS, ...options });
-    return 'done';
+    await renderer.run();
+    return 'idle';
   } catch (error) {
     if (error instanceof KeeperAway) return 'away';
-    // Over, or deleted: there is nothing left to do.
-    if (error instanceof KeeperRefused) return 'done';
+    if (error instanceof GraphicsLost) return 'lost';
     throw error;
   }
 }
 
-async function makeAll(
-  transport: RenderTransport,
-  pictures: PictureMaker,
-  { samples, framesALease, waitMs }: Required<RenderFramesOptions>,
-): Promise<void> {
-  const [render, project] = [await transport.render(), await transport.project()];
-  const missing = await pictures.follow(project);
-  const wait = () => new Promise((resolve) => setTimeout(resolve, waitMs));
-  for (;;) {
-    const lease = await transport.lease(framesALease);
-    if (lease.frames.length === 0) await wait();
-    const made = await madeUnder(transport, lease, async (index) => {
-      const names = namesOf(project, missing);
-      if (names !== '') throw new Error(`The file of ${names} is missing.`);
-      const view = frameView(project, render.sequenceId, index);
-      return pictures.png(view, render.widthPx, render.heightPx, samples);
-    });
-    if (!made) await wait();
+class FrameRenderer {
+  private job: { readonly job: RenderJob; readonly missing: string } | undefined;
+  /** The frame that is being sent. */
+  private sending: Promise<unknown> = Promise.resolve();
+
+  constructor(
+    private readonly transport: RenderTransport,
+    private readonly pictures: PictureMaker,
+    private readonly options: RenderFramesOptions & typeof RENDER_FRAMES_DEFAULTS,
+  ) {}
+
+  async run(): Promise<void> {
+    const { framesALease, waitMs, signal } = this.options;
+    while (!signal?.aborted) {
+      const lease = await this.transport.lease(framesALease);
+      if (lease.renderId === null || lease.frames.length === 0) return;
+      const allMade = await this.under(lease.renderId, lease).catch((error: unknown) => {
+        // Over, deleted, or another renderer has it: the next lease says what there is to do.
+        if (error instanceof KeeperRefused) return true;
+        throw error;
+      });
+      if (!allMade) await new Promise((resolve) => setTimeout(resolve, waitMs));
+    }
+  }
+
+  /** Makes the frames of a lease, which goes on meanwhile. @returns whether all could be made. */
+  private async under(renderId: string, { leaseId, frames, seconds }: Lease): Promise<boolean> {
+    const { transport } = this;
+    const left = new Set(frames);
+    let allMade = true;
+    // A beat that is not heard is made up for by the next, or by the frame itself.
+    const beat = setInterval(
+      () => void transport.extend(renderId, leaseId).catch(() => undefined),
+      (seconds * 1000) / BEATS,
+    );
+    try {
+      for (const index of frames) {
+        if (this.options.signal?.aborted) break;
+        const frame = { renderId, leaseId, index };
+        const begin = performance.now();
+        const files = await this.drawn(frame);
+        // The one before is on its way while this one is drawn; no more than one is.
+        await this.sending;
+        if (!files) {
+          left.delete(index);
+          allMade = false;
+          continue;
+        }
+        this.sending = this.send(frame, files).then((sent) => {
+          left.delete(index);
+          if (sent) this.options.made?.(frame, (performance.now() - begin) / 1000);
+          else allMade = false;
+        });
+        this.sending.catch(() => undefined); // met by whoever waits for it
+      }
+      await this.sending;
+      return allMade;
+    } finally {
+      clearInterval(beat);
+      this.sending = Promise.resolve();
+      if (left.size > 0) await transport.release(renderId, leaseId).catch(() => undefined);
+    }
+  }
+
+  /** The files of a frame; nothing where it cannot be made, which is told. */
+  private async drawn(frame: LeasedFrame): Promise<ReadonlyMap<string, Blob> | undefined> {
+    try {
+      const { job, missing } = await this.known(frame.renderId);
+      if (missing !== '') throw new Error(`The file of ${missing} is missing.`);
+      return await this.pictures.frame(job, frame.index);
+    } catch (error) {
+      if (error instanceof KeeperAway || error instanceof KeeperRefused || error instanceof GraphicsLost) throw error;
+      await this.transport.fail(frame, (error as Error).message);
+      return undefined;
+    }
+  }
+
+  /** @returns whether the frame was taken. */
+  private async send(frame: LeasedFrame, files: ReadonlyMap<string, Blob>): Promise<boolean> {
+    for (const [role, file] of files) {
+      try {
+        await this.transport.send(frame, role, file);
+      } catch (error) {
+        if (!(error instanceof KeeperRefused) || !REFUSED_FILES.has(error.code)) throw error;
+        await this.transport.fail(frame, error.message);
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /** A render, its set on the stage: what is made of another one after it is not mixed up with it. */
+  private async known(renderId: string): Promise<{ readonly job: RenderJob; readonly missing: string }> {
+    if (this.job?.job.renderId === renderId) return this.job;
+    const job = await this.transport.job(renderId);
+    const project = await this.transport.project(renderId);
+    const missing = await this.pictures.follow(project, job);
+    this.job = missing.length === 0 ? { job, missing: '' } : undefined;
+    return { job, missing: namesOf(project, missing) };
   }
 }
 
-/** Makes the frames of a lease, which goes on meanwhile. @returns whether all could be made. */
-async function madeUnder(
-  transport: RenderTransport,
-  { leaseId, frames, seconds }: Lease,
-  make: (index: number) => Promise<Blob>,
-): Promise<boolean> {
-  const left = new Set(frames);
-  // A beat that is not heard is made up for by the next, or by the frame itself.
-  const beat = setInterval(() => void transport.extend(leaseId).catch(() => undefined), (seconds * 1000) / BEATS);
-  try {
-    for (const index of frames) {
-      try {
-        await transport.send(index, leaseId, await make(index));
-      } catch (error) {
-        if (error instanceof KeeperAway) throw error;
-        // Another renderer has it: so may the rest of the lease.
-        if (error instanceof KeeperRefused && error.code === 'lease-lost') return true;
-        if (error instanceof KeeperRefused && error.code !== 'invalid-picture' && error.code !== 'too-large')
-          throw error;
-        await transport.fail(index, leaseId, (error as Error).message);
-        left.delete(index);
-        return false;
-      }
-      left.delete(index);
-    }
-    return true;
-  } finally {
-    clearInterval(beat);
-    if (left.size > 0) await transport.release(leaseId).catch(() => undefined);
-  }
-}
+/** What is wrong with a file itself: it would be refused again. */
+const REFUSED_FILES: ReadonlySet<string> = new Set(['invalid-picture', 'too-large', 'wrong-type', 'not-found']);
 
 /** Names of the things whose files could not be had. */
 function namesOf(project: Project, missing: readonly string[]): string {

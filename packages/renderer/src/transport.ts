@@ -1,4 +1,4 @@
-import type { Lease, Project, Render } from '@arvex/core';
+import type { Lease, Project, RenderJob } from '@arvex/core';
 
 /** Whoever keeps the render did not answer, or could not just now: to be tried again after a pause. */
 export class KeeperAway extends Error {
@@ -16,18 +16,27 @@ export class KeeperRefused extends Error {
   }
 }
 
-/** The way between a renderer and whoever keeps the render. Each throws {@link KeeperAway} or {@link KeeperRefused}. */
+/** A frame that is leased. */
+export interface LeasedFrame {
+  readonly renderId: string;
+  readonly leaseId: string;
+  readonly index: number;
+}
+
+/** The way between a renderer and whoever keeps the renders. Each throws {@link KeeperAway} or {@link KeeperRefused}. */
 export interface RenderTransport {
-  render(): Promise<Pick<Render, 'sequenceId' | 'widthPx' | 'heightPx' | 'state'>>;
-  /** The project as it was when the render was asked for. */
-  project(): Promise<Project>;
-  /** A lease on up to `count` frames. */
+  /** A lease on up to `count` frames of whatever is first in line. */
   lease(count: number): Promise<Lease>;
+  /** What has to be known of a render. */
+  job(renderId: string): Promise<RenderJob>;
+  /** The project as it was when the order was given. */
+  project(renderId: string): Promise<Project>;
   /** Says that the renderer of a lease still lives: it goes on. */
-  extend(leaseId: string): Promise<unknown>;
+  extend(renderId: string, leaseId: string): Promise<unknown>;
   /** Gives frames back that are not made. */
-  release(leaseId: string): Promise<unknown>;
-  send(index: number, leaseId: string, frame: Blob): Promise<unknown>;
+  release(renderId: string, leaseId: string): Promise<unknown>;
+  /** Sends one of the files of a frame; with the last of them the frame is done. */
+  send(frame: LeasedFrame, role: string, file: Blob): Promise<unknown>;
   /** Says that a frame could not be made, and why. */
-  fail(index: number, leaseId: string, why: string): Promise<unknown>;
+  fail(frame: LeasedFrame, why: string): Promise<unknown>;
 }

@@ -1,22 +1,24 @@
-import type { Lease, Project } from '@arvex/core';
+import type { Lease, OrderPart, Project, RenderJob } from '@arvex/core';
 import {
   addShot,
   applyChange,
   cameraAt,
-  cutOf,
   FLICKS_PER_SECOND,
+  framesOfPart,
   makeCamera,
   newProject,
+  ORDER_DEFAULTS,
+  partsOf,
   pictureAt,
 } from '@arvex/core';
-import type { StageView } from '@arvex/stage';
-import { viewOf } from '@arvex/stage/view';
+import { frameView, viewOf } from '@arvex/stage/view';
 import { describe, expect, it } from 'vitest';
 import type { PictureMaker, RenderTransport } from '../src';
-import { KeeperAway, KeeperRefused, renderFrames } from '../src';
+import { GraphicsLost, KeeperAway, KeeperRefused, renderFrames } from '../src';
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const SEQUENCE = id(3);
+const RENDER = id(6);
 const POSE = { positionM: [0, 1.6, 9], panDeg: 0, tiltDeg: 0, rollDeg: 0 } as const;
 const SHOT = { id: id(5), cameraId: id(4), sceneStartFlicks: 0, durationFlicks: FLICKS_PER_SECOND };
 const PROJECT = [
@@ -29,7 +31,12 @@ const PROJECT = [
   },
   newProject({ project: id(1), set: id(2), sequence: SEQUENCE }, 'Saltmarsh Light'),
 );
-const FRAMES = cutOf(PROJECT, SEQUENCE).frameCount;
+const ORDER = { ...ORDER_DEFAULTS, what: { kind: 'cut', sequenceId: SEQUENCE } as const };
+const PART = partsOf(PROJECT, ORDER)[0] as OrderPart;
+const JOB: RenderJob = {
+  ...{ renderId: RENDER, orderId: id(7), projectId: id(1), order: ORDER, part: PART },
+  ...{ version: 'v001', date: '2026-01-01', state: 'rendering' },
+};
 
 /** Whoever keeps a render of so many frames, and what it has been sent and told; `refuses` tells when it does not answer. */
 function keeper(frameCount: number, refuses: (asked: number) => boolean = () => false) {
@@ -38,32 +45,29 @@ function keeper(frameCount: number, refuses: (asked: number) => boolean = () => 
   const failures: string[] = [];
   const beats: string[] = [];
   let asked = 0;
-  const over = () => frames.size === frameCount || failures.length >= 3;
-  const mustGoOn = () => {
-    if (over()) throw new KeeperRefused('render-over', 'This render is over.');
-  };
+  const triedOut = (index: number) => failures.filter((one) => one.startsWith(`${index}:`)).length >= 3;
   const transport: RenderTransport = {
-    render: async () => ({ sequenceId: SEQUENCE, widthPx: 320, heightPx: 134, state: over() ? 'done' : 'rendering' }),
+    job: async () => JOB,
     project: async () => PROJECT,
     lease: async (count): Promise<Lease> => {
       asked += 1;
       if (refuses(asked)) throw new KeeperAway('nobody there');
-      mustGoOn();
-      const free = Array.from({ length: frameCount }, (_, i) => i).filter((i) => !frames.has(i) && !leased.has(i));
+      const free = Array.from({ length: frameCount }, (_, i) => i).filter(
+        (i) => !frames.has(i) && !leased.has(i) && !triedOut(i),
+      );
       const given = free.slice(0, count);
       for (const index of given) leased.set(index, id(asked));
-      return { leaseId: id(asked), frames: given, seconds: 0.03 };
+      return { leaseId: id(asked), renderId: given.length > 0 ? RENDER : null, frames: given, seconds: 0.03 };
     },
-    extend: async (leaseId) => beats.push(leaseId),
-    release: async (leaseId) => {
+    extend: async (_render, leaseId) => beats.push(leaseId),
+    release: async (_render, leaseId) => {
       for (const [index, holder] of leased) if (holder === leaseId && !frames.has(index)) leased.delete(index);
     },
-    send: async (index, leaseId, frame) => {
-      mustGoOn();
+    send: async ({ index, leaseId }, role, file) => {
       if (leased.get(index) !== leaseId) throw new KeeperRefused('lease-lost', 'The lease has run out.');
-      frames.set(index, `${leaseId} ${await frame.text()}`);
+      frames.set(index, `${leaseId} ${role} ${await file.text()}`);
     },
-    fail: async (index, _leaseId, why) => {
+    fail: async ({ index }, why) => {
       failures.push(`${index}: ${why}`);
       leased.delete(index);
     },
@@ -73,68 +77,93 @@ function keeper(frameCount: number, refuses: (asked: number) => boolean = () => 
 
 /** Writes down what is to be drawn. */
 function pictures(missing: readonly string[] = []) {
-  const views: StageView[] = [];
+  const drawn: number[] = [];
   const maker: PictureMaker = {
     follow: async () => missing,
-    png: async (view, widthPx, heightPx, samples) => {
-      views.push(view);
-      return new Blob([`${widthPx}×${heightPx} of ${samples}`]);
+    frame: async ({ order }, index) => {
+      drawn.push(index);
+      return new Map([['png', new Blob([`of ${order.samples}`])]]);
     },
     dispose: () => undefined,
   };
-  return { maker, views };
+  return { maker, drawn };
 }
 
 describe('the frames of a render', () => {
-  it('are made lease by lease, each where the one camera function has its camera, until all are there', async () => {
+  it('are made lease by lease until all are there, the next one drawn while one is sent', async () => {
     const { transport, frames, asked } = keeper(5);
-    const { maker, views } = pictures();
-    expect(FRAMES).toBeGreaterThan(5);
-    expect(await renderFrames(transport, maker, { samples: 8, framesALease: 2 })).toBe('done');
+    const { maker, drawn } = pictures();
+    const order: string[] = [];
+    const slow: RenderTransport = {
+      ...transport,
+      send: async (frame, role, file) => {
+        await new Promise((resolve) => setTimeout(resolve, 10));
+        order.push(`sent ${frame.index}`);
+        return transport.send(frame, role, file);
+      },
+    };
+    const told: PictureMaker = {
+      ...maker,
+      frame: (job, index) => {
+        order.push(`drawn ${index}`);
+        return maker.frame(job, index);
+      },
+    };
+    expect(framesOfPart(PART)).toBeGreaterThan(5);
+    expect(await renderFrames(slow, told, { framesALease: 2 })).toBe('idle');
     expect([...frames.keys()]).toEqual([0, 1, 2, 3, 4]);
-    expect(frames.get(3)).toBe(`${id(2)} 320×134 of 8`);
+    expect([frames.get(3), drawn]).toEqual([`${id(2)} png of 8`, [0, 1, 2, 3, 4]]);
     expect(asked()).toBe(4); // three with frames, and one to hear that it is over
-    for (const [index, view] of views.entries()) {
-      const { cameraId, sceneFlicks } = pictureAt(PROJECT, SEQUENCE, index) ?? {};
-      const state = cameraAt(PROJECT, cameraId ?? '', sceneFlicks ?? -1);
-      expect(view).toMatchObject(viewOf(state, sceneFlicks ?? -1));
-    }
+    expect(order.indexOf('drawn 1')).toBeLessThan(order.indexOf('sent 0'));
   });
 
-  it('wait while others have them all, and stop when whoever keeps them is away', async () => {
-    const held = keeper(1);
-    const lease = await held.transport.lease(1); // another renderer's
-    setTimeout(() => void held.transport.send(0, lease.leaseId, new Blob(['theirs'])), 20);
-    const waiting = pictures();
-    expect(await renderFrames(held.transport, waiting.maker, { samples: 1, waitMs: 5 })).toBe('done');
-    expect([waiting.views.length, held.frames.get(0)]).toEqual([0, `${id(1)} theirs`]);
+  it('are views of where the one camera function has its camera', () => {
+    for (const index of [0, 7]) {
+      const { cameraId, sceneFlicks = -1 } = pictureAt(PROJECT, SEQUENCE, index) ?? {};
+      const state = cameraAt(PROJECT, cameraId ?? '', sceneFlicks);
+      expect(frameView(PROJECT, SEQUENCE, index)).toMatchObject(viewOf(state, sceneFlicks));
+    }
+    expect(() => frameView(PROJECT, SEQUENCE, 24)).toThrow('no frame 25');
+  });
 
+  it('are left to others who have them, and wait when whoever keeps them is away', async () => {
+    const held = keeper(1);
+    await held.transport.lease(1); // another renderer's
+    const waiting = pictures();
+    expect(await renderFrames(held.transport, waiting.maker)).toBe('idle');
+    expect(waiting.drawn).toEqual([]);
     const away = keeper(5, (asked) => asked === 2);
-    expect(await renderFrames(away.transport, pictures().maker, { samples: 1 })).toBe('away');
+    expect(await renderFrames(away.transport, pictures().maker)).toBe('away');
     expect(away.frames.size).toBe(4);
   });
 
-  it('that cannot be made are told with their reason, and end the render instead of going on for ever', async () => {
-    const incomplete = keeper(5);
-    expect(await renderFrames(incomplete.transport, pictures(['a']).maker, { samples: 1, waitMs: 1 })).toBe('done');
+  it('that cannot be made are told with their reason, and the rest goes on', async () => {
+    const incomplete = keeper(1);
+    expect(await renderFrames(incomplete.transport, pictures(['a']).maker, { waitMs: 1 })).toBe('idle');
     expect(incomplete.failures).toEqual(Array.from({ length: 3 }, () => '0: The file of a is missing.'));
     const broken = keeper(5);
     const { maker } = pictures();
-    const png: PictureMaker['png'] = () => Promise.reject(new Error('The graphics are gone.'));
-    expect(await renderFrames(broken.transport, { ...maker, png }, { samples: 1, waitMs: 1 })).toBe('done');
-    expect([broken.failures.at(-1), broken.frames.size]).toEqual(['0: The graphics are gone.', 0]);
-    // What it held besides is free for others.
-    expect(broken.leased.size).toBe(0);
+    const frame: PictureMaker['frame'] = (job, index) =>
+      index === 1 ? Promise.reject(new Error('Too dark.')) : maker.frame(job, index);
+    expect(await renderFrames(broken.transport, { ...maker, frame }, { waitMs: 1 })).toBe('idle');
+    expect([broken.failures, [...broken.frames.keys()].sort()]).toEqual([
+      ['1: Too dark.', '1: Too dark.', '1: Too dark.'],
+      [0, 2, 3, 4],
+    ]);
+    const lost = keeper(5);
+    const gone: PictureMaker['frame'] = () => Promise.reject(new GraphicsLost());
+    expect(await renderFrames(lost.transport, { ...maker, frame: gone })).toBe('lost');
+    expect([lost.failures, lost.leased.size]).toEqual([[], 0]); // what it held is free for others
   });
 
   it('may take longer than their lease, which goes on while its renderer lives', async () => {
     const { transport, beats, frames } = keeper(1);
     const { maker } = pictures();
-    const png: PictureMaker['png'] = async (...order) => {
+    const frame: PictureMaker['frame'] = async (job, index) => {
       await new Promise((resolve) => setTimeout(resolve, 80));
-      return maker.png(...order);
+      return maker.frame(job, index);
     };
-    expect(await renderFrames(transport, { ...maker, png }, { samples: 1 })).toBe('done');
+    expect(await renderFrames(transport, { ...maker, frame })).toBe('idle');
     expect(frames.size).toBe(1);
     expect(beats.length).toBeGreaterThan(2);
   });
@@ -143,13 +172,16 @@ describe('the frames of a render', () => {
     const { transport, frames, leased } = keeper(2);
     const { maker } = pictures();
     let lost = false;
-    const png: PictureMaker['png'] = (...order) => {
+    const frame: PictureMaker['frame'] = (job, index) => {
       if (!lost) leased.set(0, 'another');
-      if (!lost) setTimeout(() => leased.delete(0), 5);
+      if (!lost) setTimeout(() => leased.delete(0), 1);
       lost = true;
-      return maker.png(...order);
+      return maker.frame(job, index);
     };
-    expect(await renderFrames(transport, { ...maker, png }, { samples: 1, waitMs: 2 })).toBe('done');
+    for (let tries = 0; tries < 9 && frames.size < 2; tries++) {
+      await renderFrames(transport, { ...maker, frame }, { waitMs: 2 });
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
     expect(frames.size).toBe(2);
   });
 });

@@ -1,33 +1,20 @@
-import { clippingLuminance } from '@arvex/core';
 import { BasicShadowMap, Camera, Color, CustomToneMapping, SRGBColorSpace, WebGLRenderer } from 'three';
 import type { GrowBoundsTree, StageFiles } from './files';
 import { BodyLibrary } from './files';
+import { OutputPictures } from './output-pictures';
+import type { QuickDrawing } from './painter';
+import { Painter, WHOLE } from './painter';
 import { installHighlightShoulder, isPlain, PictureMix, SampleAccumulator } from './passes';
 import type { SetPatch } from './patch';
 import { SetScene } from './scene';
 import { Sights } from './sights';
 import type { StageView } from './view';
-import { aim, idealView, irisPoint, offsetByPixels, samplePlace, shutterShare, throughAperture } from './view';
-
-/** What a quick picture may leave out. */
-export interface QuickDrawing {
-  /** Whether shadows are drawn anew where something has moved; otherwise they stay where they were drawn last. */
-  readonly shadows: boolean;
-  /** Whether light is worked out at corners only, without shadows. */
-  readonly lean: boolean;
-}
+import { aim, layersOf } from './view';
 
 /** How much goes into a quick picture. */
 export interface Effort extends QuickDrawing {
   /** Of the width and height that the picture has on the screen. */
   readonly share: number;
-}
-
-const WHOLE: QuickDrawing = { shadows: true, lean: false };
-
-/** How the set is lit for a picture: quickly, or as one sample of a finer one. */
-interface Prepared extends QuickDrawing {
-  readonly sample: number | undefined;
 }
 
 /** Makes pictures of a project on a canvas, alike in a window and in a worker. Draws only when asked. */
@@ -48,6 +35,10 @@ export class Stage {
   /** What is made at once. Nothing made here disturbs what is being refined. */
   private readonly atOnce = new SampleAccumulator();
   private readonly mix = new PictureMix();
+  private readonly painter: Painter;
+  private outputPictures: OutputPictures | undefined;
+  /** Why something was not drawn. */
+  private refused: string | undefined;
   /** What sights into the set meet. */
   readonly sights: Sights;
 
@@ -59,6 +50,9 @@ export class Stage {
     this.renderer = new WebGLRenderer({ canvas, antialias: false, alpha: true, powerPreference: 'high-performance' });
     this.renderer.outputColorSpace = SRGBColorSpace;
     this.renderer.toneMapping = CustomToneMapping;
+    this.renderer.debug.onShaderError = (gl, program) => {
+      this.refused = `The graphics of this machine cannot draw this: ${gl.getProgramInfoLog(program) ?? 'no reason given'}`;
+    };
     this.renderer.setPixelRatio(1);
     this.renderer.setClearColor(new Color(0, 0, 0), 0);
     this.renderer.shadowMap.enabled = true;
@@ -71,6 +65,7 @@ export class Stage {
     });
     this.library = new BodyLibrary(files);
     this.set = new SetScene(this.library);
+    this.painter = new Painter(this.renderer, this.set, this.camera);
     this.sights = new Sights(this.set);
   }
 
@@ -94,8 +89,9 @@ export class Stage {
       });
       return;
     }
-    this.prepare(view, widthPx, heightPx, { shadows, lean });
+    this.sizeCanvas(widthPx, heightPx);
     if (isPlain(view)) {
+      this.painter.light(view, { shadows, lean, sample: undefined });
       aim(this.camera, view);
       this.renderer.setRenderTarget(null);
       this.renderer.render(this.set.scene, this.camera);
@@ -107,10 +103,7 @@ export class Stage {
 
   /** One sample through the middle of the lens, to be developed. */
   private addQuick(view: StageView, widthPx: number, heightPx: number, how: QuickDrawing): void {
-    this.prepare(view, widthPx, heightPx, how);
-    this.atOnce.restart(widthPx, heightPx);
-    aim(this.camera, idealView(view));
-    this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+    this.painter.quick(this.atOnce, view, { width: widthPx, height: heightPx }, how);
   }
 
   /** Mixes the pictures of a view: `drawn` draws each of them, by its place among them, and says where it is. */
@@ -120,8 +113,9 @@ export class Stage {
     heightPx: number,
     drawn: (part: StageView, index: number) => SampleAccumulator,
   ): void {
+    this.sizeCanvas(widthPx, heightPx);
     this.mix.begin(this.renderer, widthPx, heightPx, view.mix?.colour);
-    for (const [index, { view: part, weight }] of partsOf(view).entries()) {
+    for (const [index, { view: part, weight }] of layersOf(view).entries()) {
       if (weight > 0) this.mix.add(this.renderer, drawn(part, index), part, weight);
     }
     this.mix.show(this.renderer);
@@ -129,9 +123,10 @@ export class Stage {
 
   /** Draws sample `index` of a finer picture, beginning anew at 0, and shows the mean of all so far when `show` is set. */
   refine(view: StageView, widthPx: number, heightPx: number, index: number, show = true): void {
-    const parts = partsOf(view);
-    for (const [place, part] of parts.entries()) {
-      if (part.weight > 0) this.sample(this.restingAt(place), part.view, widthPx, heightPx, index);
+    this.sizeCanvas(widthPx, heightPx);
+    for (const [place, part] of layersOf(view).entries()) {
+      if (part.weight === 0) continue;
+      this.painter.sample(this.restingAt(place), part.view, { width: widthPx, height: heightPx }, index);
     }
     if (!show) return;
     if (view.mix) this.showMixed(view, widthPx, heightPx, (_part, place) => this.restingAt(place));
@@ -142,47 +137,45 @@ export class Stage {
     return place === 0 ? this.resting : (this.restingOthers[place - 1] ??= new SampleAccumulator());
   }
 
-  /** Draws a picture of so many samples at once, for output. */
+  /** Draws a picture of so many samples at once. */
   drawFine(view: StageView, widthPx: number, heightPx: number, samples: number): void {
+    this.sizeCanvas(widthPx, heightPx);
     const drawn = (part: StageView) => {
-      for (let index = 0; index < samples; index++) this.sample(this.atOnce, part, widthPx, heightPx, index);
+      for (let index = 0; index < samples; index++)
+        this.painter.sample(this.atOnce, part, { width: widthPx, height: heightPx }, index);
       return this.atOnce;
     };
     if (view.mix) this.showMixed(view, widthPx, heightPx, drawn);
     else drawn(view).show(this.renderer, view);
   }
 
-  private sample(
-    into: SampleAccumulator,
-    view: StageView,
-    widthPx: number,
-    heightPx: number,
-    index: number,
-    canvas = { width: widthPx, height: heightPx },
-  ): void {
-    const sample = sampleView(view, index, widthPx, heightPx);
-    this.prepare(sample, canvas.width, canvas.height, { sample: index });
-    if (index === 0) into.restart(widthPx, heightPx);
-    aim(this.camera, sample);
-    into.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+  /** Pictures that leave the building. */
+  get output(): OutputPictures {
+    return (this.outputPictures ??= new OutputPictures(this.renderer, this.painter));
   }
 
   /** Light of a picture of so many samples, linear RGBA in cd/m², rows from the top: what meters and scopes read. */
   light(view: StageView, widthPx: number, heightPx: number, samples = 1): Float32Array {
     if (samples === 1) return this.quickLight(view, widthPx, heightPx);
-    const { width, height } = this.canvas;
     for (let index = 0; index < samples; index++)
-      this.sample(this.atOnce, view, widthPx, heightPx, index, { width, height });
+      this.painter.sample(this.atOnce, view, { width: widthPx, height: heightPx }, index);
     return this.atOnce.read(this.renderer);
   }
 
   /** Light of a quick picture, as {@link draw} makes it: linear RGBA in cd/m², rows from the top. */
   quickLight(view: StageView, widthPx: number, heightPx: number, how: QuickDrawing = WHOLE): Float32Array {
-    this.prepare(view, this.canvas.width, this.canvas.height, how);
-    this.atOnce.restart(widthPx, heightPx);
-    aim(this.camera, idealView(view));
-    this.atOnce.add(this.renderer, () => this.renderer.render(this.set.scene, this.camera));
+    this.addQuick(view, widthPx, heightPx, how);
     return this.atOnce.read(this.renderer);
+  }
+
+  /** Whether the graphics are there: what was drawn while they were lost is nothing. */
+  get isLost(): boolean {
+    return this.renderer.getContext().isContextLost();
+  }
+
+  /** @throws Error when something that was asked for could not be drawn, so that nothing black leaves in its place. */
+  mustHaveDrawn(): void {
+    if (this.refused !== undefined) throw new Error(this.refused);
   }
 
   /** Resolves when everything asked of the graphics so far has been drawn. */
@@ -216,43 +209,13 @@ export class Stage {
     for (const one of [this.resting, ...this.restingOthers]) one.dispose();
     this.mix.dispose();
     this.atOnce.dispose();
+    this.outputPictures?.dispose();
     this.renderer.dispose();
     this.renderer.forceContextLoss();
   }
 
-  private prepare(view: StageView, widthPx: number, heightPx: number, how: Partial<Prepared> = {}): void {
-    const { shadows, lean, sample } = { ...WHOLE, sample: undefined, ...how };
-    this.set.lean = lean;
-    if (this.canvas.width !== widthPx || this.canvas.height !== heightPx) {
-      this.renderer.setSize(widthPx, heightPx, false);
-    }
-    const clipping = clippingLuminance(view.ev, 0);
-    this.renderer.toneMappingExposure = 1 / clipping;
-    this.set.goTo(view.atFlicks, shadows);
-    this.set.shine(view.lightMix, clipping, sample, shadows);
-    this.set.daylight.skyShown = view.sky;
-    this.set.daylight.surround(view.pose.positionM, view.lens.nearM, view.lens.farM);
+  private sizeCanvas(widthPx: number, heightPx: number): void {
+    if (this.canvas.width === widthPx && this.canvas.height === heightPx) return;
+    this.renderer.setSize(widthPx, heightPx, false);
   }
-}
-
-/** The pictures that a view is made of, with their weights: itself, and what is mixed into it. */
-function partsOf(view: StageView): readonly { readonly view: StageView; readonly weight: number }[] {
-  return [{ view, weight: view.mix?.weight ?? 1 }, ...(view.mix?.others ?? [])];
-}
-
-/** The view of one sample: at its moment of the shutter and its place within the pixel, through its point of the aperture. */
-export function sampleView(view: StageView, index: number, widthPx: number, heightPx: number): StageView {
-  const place = samplePlace(index);
-  const moment = view.shutter[Math.floor(shutterShare(index) * view.shutter.length)];
-  const jittered = offsetByPixels(
-    idealView(moment ? { ...view, ...moment } : view),
-    place.x,
-    place.y,
-    widthPx,
-    heightPx,
-  );
-  if (!view.aperture) return jittered;
-  const { diameterM, focusM, iris, squeeze } = view.aperture;
-  const point = irisPoint(iris, index);
-  return throughAperture(jittered, focusM, (point.x * diameterM) / 2 / squeeze, (point.y * diameterM) / 2);
 }

@@ -158,19 +158,19 @@ describe('daylight', () => {
     const low = { ...set.sun, elevationDeg: 30, azimuthDeg: 90, illuminanceLx: 40_000 };
     take(setSet(project, setId(), 'Sun', { sun: low, amounts: 'typed', daylightGroupId: group }));
     await follow();
-    scene.shine({}, 1000);
+    scene.shine({ mix: {} }, 1000);
     expect(sun().intensity).toBe(40_000);
     const strength = () => sun().color.r * 0.2126 + sun().color.g * 0.7152 + sun().color.b * 0.0722;
     expect(strength()).toBeCloseTo(1, 6); // its colour has luminance 1: lux stay lux
     const toward = sun().position.clone().sub(sun().target.position).normalize();
     close(toward.toArray(), [Math.cos(Math.PI / 6), 0.5, 0]);
-    scene.shine({ [group]: { stops: -1, tint: '#ffffff', on: true } }, 1000);
+    scene.shine({ mix: { [group]: { stops: -1, tint: '#ffffff', on: true } } }, 1000);
     expect(strength()).toBeCloseTo(0.5, 6);
-    scene.shine({ [group]: { stops: 0, tint: '#ffffff', on: false } }, 1000);
+    scene.shine({ mix: { [group]: { stops: 0, tint: '#ffffff', on: false } } }, 1000);
     expect(sun().visible).toBe(false);
     take(setSet(project, setId(), 'Sun', { sun: { ...low, elevationDeg: -3 } }));
     await follow();
-    scene.shine({}, 1000);
+    scene.shine({ mix: {} }, 1000);
     expect(sun().visible).toBe(false); // below the horizon
   });
 
@@ -180,7 +180,7 @@ describe('daylight', () => {
     const stale = () => {
       const { shadow } = sun();
       shadow.needsUpdate = false;
-      scene.shine({}, 1000);
+      scene.shine({ mix: {} }, 1000);
       return shadow.needsUpdate;
     };
     expect([stale(), stale()]).toEqual([true, false]);
@@ -196,7 +196,7 @@ describe('practicals', () => {
     const bulbPiece = project.placements[bulb]!.piece as Extract<Placement['piece'], { kind: 'practical' }>;
     take(setPlacement(project, spot, 'Turn', { panDeg: 90 }));
     await follow();
-    scene.shine({}, 1000);
+    scene.shine({ mix: {} }, 1000);
     const [point] = lights<PointLight>('PointLight');
     expect(point!.intensity).toBeCloseTo(bulbPiece.lumen / (4 * Math.PI), 6);
     close(point!.position.toArray(), [1, 2, 3]);
@@ -204,7 +204,7 @@ describe('practicals', () => {
     close(beam!.target.position.toArray(), [1, 3, 0]); // clockwise from north: east
     take(setPlacement(project, bulb, 'Lumen', { piece: { ...bulbPiece, lumen: 0 } }));
     await follow();
-    scene.shine({}, 1000);
+    scene.shine({ mix: {} }, 1000);
     expect(lights<PointLight>('PointLight')[0]!.visible).toBe(false);
   });
 });

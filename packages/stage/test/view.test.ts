@@ -3,7 +3,7 @@ import { applyChange, CAMERA_DEFAULTS, cameraAt, newProject, projectPoint } from
 import { Camera, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { scopesOf } from '../src/reading';
-import { sampleView } from '../src/stage';
+import { sampleView } from '../src/painter';
 import {
   aim,
   irisPoint,

@@ -10,10 +10,20 @@ import { theMoves } from './migrations/0004-the-moves';
 import { formTwo } from './migrations/0005-form-two';
 import { inHand } from './migrations/0006-in-hand';
 import { theSequence } from './migrations/0007-the-sequence';
+import { output } from './migrations/0008-output';
 import type { Migration } from './migrations/migration';
 
 /** All of them, oldest first. */
-export const MIGRATIONS: readonly Migration[] = [firstTables, theSet, theBench, theMoves, formTwo, inHand, theSequence];
+export const MIGRATIONS: readonly Migration[] = [
+  firstTables,
+  theSet,
+  theBench,
+  theMoves,
+  formTwo,
+  inHand,
+  theSequence,
+  output,
+];
 
 /** The newest step that there is: a database that has it is of this form. */
 const NEWEST = MIGRATIONS.at(-1)?.name ?? '';

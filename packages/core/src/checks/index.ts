@@ -1,3 +1,4 @@
 export * from './camera-findings';
+export * from './coverage';
 export * from './finding';
 export * from './findings';

@@ -6,7 +6,7 @@ import { DISPLAY_UNITS } from '../units';
 import { base, name } from './fields';
 import { GUIDE_DEFAULTS, guidesSchema } from './guides';
 
-export const rateSchema = z
+const rateSchema = z
   .object({ frames: z.number().int().positive(), seconds: z.number().int().positive() })
   .refine((rate) => RATES.some((known) => known.frames === rate.frames && known.seconds === rate.seconds), {
     message: `Choose one of ${RATES.map((rate) => `${rate.frames}/${rate.seconds}`).join(', ')}.`,

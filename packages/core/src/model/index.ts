@@ -2,6 +2,7 @@ export * from './apply';
 export * from './asset';
 export * from './asset-file';
 export * from './camera';
+export * from './camera-colour';
 export * from './camera-package';
 export * from './camera-parts';
 export * from './change';

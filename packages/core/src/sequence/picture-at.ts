@@ -77,6 +77,30 @@ export function pictureAt(project: Project, sequenceId: string, frame: number): 
 }
 
 /**
+ * What a shot shows by itself at a frame of its own, counted from 0: without what it comes out of or goes over into. Before and past
+ * its ends in its handles. `undefined` where the sequence has no such shot.
+ */
+export function pictureOfShot(
+  project: Project,
+  sequenceId: string,
+  shotId: string,
+  shotFrame: number,
+): CutPicture | undefined {
+  const placed = cutOf(project, sequenceId).shots.find(({ shot }) => shot.id === shotId);
+  if (!placed) return undefined;
+  const layers = shownBy(project, placed, shotFrame);
+  const inner = layers.find((layer) => layer.kind === 'camera');
+  const { shot } = placed;
+  return {
+    shot,
+    shotFrame,
+    cameraId: inner?.cameraId ?? null,
+    sceneFlicks: inner?.sceneFlicks ?? sceneTimeOf(placed, shotFrame, project.head.rate),
+    layers,
+  };
+}
+
+/**
  * Scene time of a layer a little before or after its frame, flicks: where the shutter is open. Only the layer's own shot is asked, so
  * nothing is ever blurred across a joint, and slow motion blurs as much less as it is slower.
  */

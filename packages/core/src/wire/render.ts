@@ -1,35 +1,77 @@
 import * as z from 'zod';
-import { rateSchema } from '../model';
+import { orderPartSchema, renderOrderSchema } from '../output';
 
-const RENDER_STATES = ['rendering', 'encoding', 'done', 'cancelled', 'failed'] as const;
+/** A paused render waits until somebody lets it go on. */
+const RENDER_STATES = ['rendering', 'paused', 'encoding', 'done', 'cancelled', 'failed'] as const;
 export type RenderState = (typeof RENDER_STATES)[number];
 
-/** What is asked to be rendered. */
-export const renderOrderSchema = z.object({
-  sequenceId: z.uuid(),
-  /** Share of the delivery size, along each side. */
-  share: z.number().min(0.05).max(1).default(1),
+/** A file that leaves the building beside the frames: a movie, or the facts of a sequence of frames. */
+const renderFileSchema = z.object({
+  /** Folder and name, as it lies in the zip. */
+  path: z.string(),
+  bytes: z.number(),
+  kind: z.enum(['movie', 'facts', 'note']),
 });
-/** A render as it stands: sizes in pixels, frames counted from 0 with `firstFrame` as the number of the first. */
+export type RenderFile = Readonly<z.infer<typeof renderFileSchema>>;
+
+/** One part of an order as it is rendered: sizes in pixels, frames counted from 0 with `firstFrame` as the number of the first. */
 export const renderSchema = z.object({
   id: z.uuid(),
+  orderId: z.uuid(),
   projectId: z.uuid(),
-  sequenceId: z.uuid(),
+  /** Version of its order, `v001`. */
   name: z.string(),
+  /** Name of the sequence, shot or camera. */
+  title: z.string(),
+  /** Of the picture that leaves. */
   widthPx: z.number(),
   heightPx: z.number(),
-  rate: rateSchema,
+  /** Of its movies: with every so many-th frame lower than the project's. */
+  rate: z.object({ frames: z.number(), seconds: z.number() }),
   firstFrame: z.number(),
   frameCount: z.number(),
   framesDone: z.number(),
+  /** Frames that could not be made. */
+  framesFailed: z.number(),
   state: z.enum(RENDER_STATES),
   error: z.string().nullable(),
-  movieHash: z.string().nullable(),
-  movieBytes: z.number().nullable(),
+  /** Whether it was put first in line. */
+  isFirst: z.boolean(),
+  /** Whether pictures leave, and not only movies. */
+  hasFrames: z.boolean(),
+  /** Whether there is something to look at: linear light is for other applications. */
+  isSeen: z.boolean(),
+  files: z.array(renderFileSchema),
+  /** Folder in the application's data directory in which it lies, once it does. */
+  folder: z.string().nullable(),
   createdAt: z.string(),
 });
 export type Render = Readonly<z.infer<typeof renderSchema>>;
 
-/** A renderer's right to make some frames for so many seconds. No frames means that all are done or leased out. */
-export const leaseSchema = z.object({ leaseId: z.uuid(), frames: z.array(z.number()), seconds: z.number() });
+/** What a renderer has to know of a render beside its project. */
+export const renderJobSchema = z.object({
+  renderId: z.uuid(),
+  orderId: z.uuid(),
+  projectId: z.uuid(),
+  order: renderOrderSchema,
+  part: orderPartSchema,
+  version: z.string(),
+  /** Day of the order. */
+  date: z.string(),
+  state: z.enum(RENDER_STATES),
+});
+export type RenderJob = Readonly<z.infer<typeof renderJobSchema>>;
+
+/** An order as it was given, with its parts. */
+export const givenOrderSchema = z.object({ orderId: z.uuid(), version: z.string(), renders: z.array(renderSchema) });
+export type GivenOrder = Readonly<z.infer<typeof givenOrderSchema>>;
+
+/** A renderer's right to make some frames of a render for so many seconds. No frames means that all are done or leased out. */
+export const leaseSchema = z.object({
+  leaseId: z.uuid(),
+  /** Nothing is to be rendered at all without one. */
+  renderId: z.uuid().nullable(),
+  frames: z.array(z.number()),
+  seconds: z.number(),
+});
 export type Lease = Readonly<z.infer<typeof leaseSchema>>;

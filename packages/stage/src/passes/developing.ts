@@ -1,8 +1,8 @@
 import { clippingLuminance, LUMINANCE_WEIGHTS, MID_TONE } from '@arvex/core';
 import type { IUniform, Texture } from 'three';
-import { Vector2, Vector4 } from 'three';
+import { Vector2, Vector3, Vector4 } from 'three';
 import type { StageView } from '../view';
-import { FALSE_COLOURS, idealView } from '../view';
+import { AS_AT_WORK, FALSE_COLOURS, idealView } from '../view';
 import { SHOULDER_BODY } from './highlight-shoulder';
 
 const COUNT = FALSE_COLOURS.length;
@@ -11,6 +11,10 @@ const glslFloat = (value: number) => (Number.isFinite(value) ? value.toFixed(3) 
 
 /** Displays by number, as the shader knows them. */
 const DISPLAYS = { picture: 0, stops: 1, zebra: 2 } as const;
+
+/** What comes out, as the shader knows it: for the screen, linear and weighted to be mixed, scene light, distance in metres. */
+const OUTPUTS = { shown: 0, mixed: 1, light: 2, depth: 3 } as const;
+export type Output = keyof typeof OUTPUTS;
 
 const NEWTON_STEPS = 6;
 
@@ -25,8 +29,12 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
   uniform vec2 shift, clip, sharp, bars;
   uniform vec4 window, ideal;
   uniform int display;
-  uniform bool parallel, marking, encoded;
+  uniform bool parallel, marking, looked, backed;
+  uniform int outcome;
   uniform float weight;
+  uniform vec3 backdrop;
+  uniform sampler2D shade;
+  uniform bool shaded;
   varying vec2 place;
 
   /* What distorted coordinates are multiplied with to undo distortion, as the core does it. */
@@ -40,8 +48,12 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
     return r / wanted;
   }
 
-  vec3 response(vec3 color) {
+  vec3 shoulder(vec3 color) {
     ${SHOULDER_BODY}
+  }
+
+  vec3 response(vec3 color) {
+    return looked ? shoulder(color) : clamp(color, 0.0, 1.0);
   }
 
   /* A display value as light, the inverse of the transfer function. */
@@ -50,7 +62,15 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
   }
 
   vec4 finished(vec4 shown) {
-    return encoded ? shown : vec4(asLight(shown.rgb), shown.a) * weight;
+    return outcome == ${OUTPUTS.shown} ? shown : vec4(asLight(shown.rgb), shown.a) * weight;
+  }
+
+  /* Distance along the axis of what lies at a place. */
+  float metresAt(vec2 at) {
+    float z = texture2D(depth, at).r * 2.0 - 1.0;
+    return parallel
+      ? 0.5 * (z * (clip.y - clip.x) + clip.y + clip.x)
+      : 2.0 * clip.x * clip.y / (clip.y + clip.x - z * (clip.y - clip.x));
   }
 
   vec3 falseColour(float stops) {
@@ -71,24 +91,37 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
     vec2 axis = film + shift;
     vec2 undone = axis * undistortion(axis / focalLength) - shift;
     vec2 at = (undone - ideal.xy) / (ideal.zw - ideal.xy);
+    if (outcome == ${OUTPUTS.depth}) {
+      gl_FragColor = vec4(metresAt(at), 0.0, 0.0, 1.0);
+      return;
+    }
     vec4 light = texture2D(picture, at) * share;
     float away = length(axis) / cornerMm;
-    light.rgb *= exp2(-edgeStops * away * away);
+    if (looked) light.rgb *= exp2(-edgeStops * away * away);
+    // What the ground loses, as a share of what it would have: as alpha of black.
+    float lost = shaded ? clamp(texture2D(shade, at).r * share, 0.0, 1.0) : 0.0;
+    if (outcome == ${OUTPUTS.light}) {
+      gl_FragColor = vec4(light.rgb / clipping, min(1.0, light.a + lost)) * weight;
+      return;
+    }
     float value = dot(light.rgb, vec3(${LUMINANCE_WEIGHTS.join(', ')})) / clipping;
     if (display == ${DISPLAYS.stops}) {
       gl_FragColor = finished(vec4(falseColour(log2(max(value, 1.0e-6) / ${MID_TONE.toFixed(6)})) , 1.0));
       return;
     }
-    gl_FragColor = sRGBTransferOETF(vec4(response(light.rgb / clipping), light.a));
+    // Where the set covers a part of the pixel, its own colour is shown, and laid over what lies behind as one sees it.
+    float cover = clamp(light.a, 0.0, 1.0);
+    vec3 own = cover > 0.0 ? sRGBTransferOETF(vec4(response(light.rgb / clipping / cover), 1.0)).rgb : vec3(0.0);
+    // A shadow takes light away: as one sees it, that is about the share to the power of the display.
+    float dark = cover + (1.0 - pow(1.0 - lost, 1.0 / 2.2));
+    gl_FragColor = vec4(own * cover, min(1.0, dark));
+    if (backed) gl_FragColor = vec4(gl_FragColor.rgb + backdrop * (1.0 - gl_FragColor.a), 1.0);
     if (display == ${DISPLAYS.zebra} && max(light.r, max(light.g, light.b)) / clipping >= zebraLevel) {
       float stripe = step(0.5, fract((place.x * 16.0 / 9.0 + place.y) * heightPx / 14.0));
       gl_FragColor.rgb = mix(gl_FragColor.rgb, vec3(0.93, 0.42, 0.37), stripe * 0.85);
     }
     if (marking) {
-      float z = texture2D(depth, at).r * 2.0 - 1.0;
-      float metres = parallel
-        ? 0.5 * (z * (clip.y - clip.x) + clip.y + clip.x)
-        : 2.0 * clip.x * clip.y / (clip.y + clip.x - z * (clip.y - clip.x));
+      float metres = metresAt(at);
       bool inside = metres >= sharp.x && metres <= sharp.y;
       float grey = dot(gl_FragColor.rgb, vec3(${LUMINANCE_WEIGHTS.join(', ')}));
       // What is sharp keeps its colours under a wash of iris; the rest pales.
@@ -122,8 +155,13 @@ export class Developing {
       display: { value: 0 },
       parallel: { value: false },
       marking: { value: false },
-      encoded: { value: true },
+      looked: { value: true },
+      backed: { value: false },
+      outcome: { value: 0 },
       weight: { value: 1 },
+      backdrop: { value: new Vector3() },
+      shade: { value: null },
+      shaded: { value: false },
     };
   }
 
@@ -141,6 +179,10 @@ export class Developing {
     this.put('display', DISPLAYS[display.kind]);
     this.put('parallel', lens.parallelMPerMm !== null);
     this.put('marking', sharp !== undefined);
+    const { look, backdrop } = view.rendering ?? AS_AT_WORK;
+    this.put('looked', look);
+    this.put('backed', backdrop.kind === 'colour');
+    if (backdrop.kind === 'colour') (this.uniforms['backdrop']?.value as Vector3).set(...backdrop.rgb);
     (this.uniforms['shift']?.value as Vector2).set(lens.shiftXMm * lens.squeeze, lens.shiftYMm);
     (this.uniforms['clip']?.value as Vector2).set(lens.nearM, lens.farM);
     // An infinite far limit takes the sky in, which lies at the far clip.
@@ -150,10 +192,16 @@ export class Developing {
     (this.uniforms['ideal']?.value as Vector4).set(ideal.leftMm, ideal.bottomMm, ideal.rightMm, ideal.topMm);
   }
 
-  /** What comes out: for the screen, or linear light of so much weight to be mixed. */
-  setOutput(weight: number | 'shown'): void {
-    this.put('encoded', weight === 'shown');
-    this.put('weight', weight === 'shown' ? 1 : weight);
+  /** What comes out, with so much weight where it is to be mixed. */
+  setOutput(output: Output, weight = 1): void {
+    this.put('outcome', OUTPUTS[output]);
+    this.put('weight', output === 'mixed' || output === 'light' ? weight : 1);
+  }
+
+  /** What the ground loses by what stands on it, added up like the picture; nothing where no shadow is caught. */
+  setShade(shade: Texture | undefined): void {
+    this.put('shade', shade ?? null);
+    this.put('shaded', shade !== undefined);
   }
 
   private put(name: string, value: unknown): void {
@@ -163,6 +211,13 @@ export class Developing {
 }
 
 /** Whether a view can be drawn straight to the canvas, with nothing left to develop. */
-export function isPlain({ lens, edge, display, sharp, bars }: StageView): boolean {
-  return bars === undefined && lens.k1 === 0 && edge.stops === 0 && display.kind === 'picture' && sharp === undefined;
+export function isPlain({ lens, edge, display, sharp, bars, rendering }: StageView): boolean {
+  return (
+    rendering === undefined &&
+    bars === undefined &&
+    lens.k1 === 0 &&
+    edge.stops === 0 &&
+    display.kind === 'picture' &&
+    sharp === undefined
+  );
 }

@@ -1,4 +1,6 @@
+export * from './adding';
 export * from './developing';
 export * from './highlight-shoulder';
+export * from './panorama-map';
 export * from './picture-mix';
-export { SampleAccumulator } from './sample-accumulator';
+export * from './sample-accumulator';

@@ -11,8 +11,10 @@ import {
   WebGLRenderTarget,
 } from 'three';
 import type { MixedColour, StageView } from '../view';
-import { ADDED } from './sample-accumulator';
+import { ADDED } from './adding';
+import type { Output } from './developing';
 import type { SampleAccumulator } from './sample-accumulator';
+import { uprightPixels } from './sample-accumulator';
 
 /** Mixes finished pictures and a colour in linear light, and puts the sum on the canvas. */
 export class PictureMix {
@@ -64,8 +66,19 @@ export class PictureMix {
   }
 
   /** Adds a picture that was added up from samples. */
-  add(renderer: WebGLRenderer, picture: SampleAccumulator, view: StageView, weight: number): void {
-    picture.showInto(renderer, view, this.target, weight);
+  add(
+    renderer: WebGLRenderer,
+    picture: SampleAccumulator,
+    view: StageView,
+    weight: number,
+    output?: Exclude<Output, 'shown'>,
+  ): void {
+    picture.showInto(renderer, view, this.target, weight, output);
+  }
+
+  /** The sum as linear RGBA, rows from the top. */
+  read(renderer: WebGLRenderer): Float32Array {
+    return uprightPixels(renderer, this.target);
   }
 
   show(renderer: WebGLRenderer): void {

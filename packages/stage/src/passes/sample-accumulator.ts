@@ -1,12 +1,10 @@
-import type { WebGLRenderer } from 'three';
+import { clippingLuminance } from '@arvex/core';
+import type { Texture, WebGLRenderer } from 'three';
 import {
-  AddEquation,
-  CustomBlending,
   DepthTexture,
   FloatType,
   Mesh,
   NearestFilter,
-  OneFactor,
   OrthographicCamera,
   PlaneGeometry,
   Scene,
@@ -15,23 +13,15 @@ import {
   WebGLRenderTarget,
 } from 'three';
 import type { StageView } from '../view';
+import { ADDED, Adding, FULL_VERTEX, shadeMaterial } from './adding';
+import type { Output } from './developing';
 import { Developing, DEVELOPING_FRAGMENT } from './developing';
 
-const VERTEX = /* glsl */ `
-  varying vec2 place;
-  void main() {
-    place = uv;
-    gl_Position = vec4(position.xy, 0.0, 1.0);
-  }`;
-
-/** What is drawn is added to what is there. */
-export const ADDED = {
-  transparent: true,
-  blending: CustomBlending,
-  blendEquation: AddEquation,
-  blendSrc: OneFactor,
-  blendDst: OneFactor,
-} as const;
+/** What draws a sample, and where a shadow is caught the ground as it is lit, and as it would be with nothing on it. */
+export interface DrawnSample {
+  readonly draw: () => void;
+  readonly shade?: { readonly lit: () => void; readonly bare: () => void } | undefined;
+}
 
 /** Adds up samples of a picture in linear light, so that edges, focus and motion come out smooth, and develops the sum. */
 export class SampleAccumulator {
@@ -43,30 +33,20 @@ export class SampleAccumulator {
     depthTexture: new DepthTexture(1, 1, UnsignedIntType),
   });
   private readonly sum = new WebGLRenderTarget(1, 1, { type: FloatType, depthBuffer: false });
+  /** The ground with nothing on it, and what it loses: made by the first picture that catches a shadow. */
+  private caught:
+    { readonly bare: WebGLRenderTarget; readonly sum: WebGLRenderTarget; readonly scene: Scene } | undefined;
+  private hasShade = false;
   private readonly camera = new OrthographicCamera();
   private readonly adding = new Scene();
   private readonly showing = new Scene();
+  private readonly adder = new Adding(this.sample.texture, this.sample.depthTexture);
   private readonly developing = new Developing(this.sum.texture, this.sample.depthTexture);
   private readonly pictures: Mesh<PlaneGeometry, ShaderMaterial>[] = [];
   private count = 0;
 
   constructor() {
-    this.adding.add(
-      this.fullPicture(
-        new ShaderMaterial({
-          depthTest: false,
-          depthWrite: false,
-          toneMapped: false,
-          ...ADDED,
-          uniforms: { picture: { value: this.sample.texture } },
-          vertexShader: VERTEX,
-          fragmentShader: /* glsl */ `
-            uniform sampler2D picture;
-            varying vec2 place;
-            void main() { gl_FragColor = texture2D(picture, place); }`,
-        }),
-      ),
-    );
+    this.adding.add(this.fullPicture(this.adder.material));
     this.showing.add(
       this.fullPicture(
         new ShaderMaterial({
@@ -75,7 +55,7 @@ export class SampleAccumulator {
           toneMapped: false,
           ...ADDED,
           uniforms: this.developing.uniforms,
-          vertexShader: VERTEX,
+          vertexShader: FULL_VERTEX,
           fragmentShader: DEVELOPING_FRAGMENT,
         }),
       ),
@@ -85,35 +65,88 @@ export class SampleAccumulator {
   /** Forgets all samples and takes pictures of this size from now on. */
   restart(widthPx: number, heightPx: number): void {
     this.count = 0;
+    this.hasShade = false;
     this.sample.setSize(widthPx, heightPx);
     this.sum.setSize(widthPx, heightPx);
   }
 
-  /** Adds what `draw` draws. */
-  add(renderer: WebGLRenderer, draw: () => void): void {
+  /** Adds what is drawn of a view. */
+  add(renderer: WebGLRenderer, view: StageView, { draw, shade }: DrawnSample): void {
+    const { width, height } = this.sum;
+    this.adder.set(view, width, height, clippingLuminance(view.ev, 0));
     renderer.setRenderTarget(this.sample);
     draw();
-    renderer.setRenderTarget(this.sum);
-    if (this.count === 0) renderer.clear();
-    renderer.autoClear = false;
-    renderer.render(this.adding, this.camera);
-    renderer.autoClear = true;
+    this.addTo(renderer, this.sum, this.adding);
+    if (shade) this.addShade(renderer, shade);
     renderer.setRenderTarget(null);
     this.count += 1;
   }
 
+  /** What has been added up, before it is divided. */
+  get texture(): Texture {
+    return this.sum.texture;
+  }
+
+  /** Adds one sample in parts, each drawn by a scene that fills what is its own. */
+  addParts(renderer: WebGLRenderer, parts: Iterable<Scene>): void {
+    renderer.setRenderTarget(this.sum);
+    if (this.count === 0) renderer.clear();
+    for (const part of parts) {
+      renderer.setRenderTarget(this.sum);
+      renderer.autoClear = false;
+      renderer.render(part, this.camera);
+      renderer.autoClear = true;
+    }
+    renderer.setRenderTarget(null);
+    this.count += 1;
+  }
+
+  private addTo(renderer: WebGLRenderer, sum: WebGLRenderTarget, scene: Scene): void {
+    renderer.setRenderTarget(sum);
+    if (this.count === 0) renderer.clear();
+    renderer.autoClear = false;
+    renderer.render(scene, this.camera);
+    renderer.autoClear = true;
+  }
+
+  private addShade(renderer: WebGLRenderer, { lit, bare }: NonNullable<DrawnSample['shade']>): void {
+    const caught = (this.caught ??= this.catching());
+    const { width, height } = this.sum;
+    caught.bare.setSize(width, height);
+    caught.sum.setSize(width, height);
+    renderer.setRenderTarget(this.sample);
+    lit();
+    renderer.setRenderTarget(caught.bare);
+    bare();
+    this.addTo(renderer, caught.sum, caught.scene);
+    this.hasShade = true;
+  }
+
+  private catching() {
+    const filters = { minFilter: NearestFilter, magFilter: NearestFilter } as const;
+    const bare = new WebGLRenderTarget(1, 1, { type: FloatType, ...filters });
+    const sum = new WebGLRenderTarget(1, 1, { type: FloatType, depthBuffer: false, ...filters });
+    const scene = new Scene();
+    scene.add(this.fullPicture(shadeMaterial(this.sample.texture, bare.texture)));
+    return { bare, sum, scene };
+  }
+
   /** Puts the mean of the samples on the canvas, bent, darkened and coloured as the view asks. */
   show(renderer: WebGLRenderer, view: StageView): void {
-    this.developing.set(view, this.count, this.sum.height);
-    this.developing.setOutput('shown');
+    this.develop(view, 'shown');
     renderer.setRenderTarget(null);
     renderer.render(this.showing, this.camera);
   }
 
-  /** Adds the same with so much weight, in linear light, to what stands in a target. */
-  showInto(renderer: WebGLRenderer, view: StageView, target: WebGLRenderTarget, weight: number): void {
-    this.developing.set(view, this.count, this.sum.height);
-    this.developing.setOutput(weight);
+  /** Adds what it comes to with so much weight, linear, to what stands in a target. */
+  showInto(
+    renderer: WebGLRenderer,
+    view: StageView,
+    target: WebGLRenderTarget,
+    weight: number,
+    output: Exclude<Output, 'shown'> = 'mixed',
+  ): void {
+    this.develop(view, output, weight);
     renderer.setRenderTarget(target);
     renderer.autoClear = false;
     renderer.render(this.showing, this.camera);
@@ -121,21 +154,22 @@ export class SampleAccumulator {
     renderer.setRenderTarget(null);
   }
 
+  private develop(view: StageView, output: Output, weight?: number): void {
+    this.developing.set(view, this.count, this.sum.height);
+    this.developing.setOutput(output, weight);
+    const shade: Texture | undefined = this.hasShade ? this.caught?.sum.texture : undefined;
+    this.developing.setShade(shade);
+  }
+
   /** Light of each pixel, linear RGBA in cd/m², mean of the samples, rows from the top. The size is that of the last {@link restart}. */
   read(renderer: WebGLRenderer): Float32Array {
-    const { width, height } = this.sum;
-    const pixels = new Float32Array(width * height * 4);
-    renderer.readRenderTargetPixels(this.sum, 0, 0, width, height, pixels);
-    const upright = new Float32Array(pixels.length);
-    const row = width * 4;
-    for (let y = 0; y < height; y++) {
-      upright.set(pixels.subarray((height - 1 - y) * row, (height - y) * row), y * row);
-    }
-    return upright.map((sum) => sum / this.count);
+    return uprightPixels(renderer, this.sum).map((sum) => sum / this.count);
   }
 
   dispose(): void {
     this.sample.depthTexture?.dispose();
+    this.caught?.bare.dispose();
+    this.caught?.sum.dispose();
     this.sample.dispose();
     this.sum.dispose();
     for (const { geometry, material } of this.pictures) {
@@ -151,4 +185,20 @@ export class SampleAccumulator {
     this.pictures.push(mesh);
     return mesh;
   }
+}
+
+/** Pixels of a float target, RGBA, rows from the top. */
+export function uprightPixels(renderer: WebGLRenderer, target: WebGLRenderTarget): Float32Array {
+  const { width, height } = target;
+  const pixels = new Float32Array(width * height * 4);
+  renderer.readRenderTargetPixels(target, 0, 0, width, height, pixels);
+  const row = width * 4;
+  const kept = new Float32Array(row);
+  for (let y = 0; y < height >> 1; y++) {
+    const [top, bottom] = [y * row, (height - 1 - y) * row];
+    kept.set(pixels.subarray(top, top + row));
+    pixels.copyWithin(top, bottom, bottom + row);
+    pixels.set(kept, bottom);
+  }
+  return pixels;
 }

@@ -91,11 +91,11 @@ export class Daylight {
     this.aimShadows();
   }
 
-  /** Lets sun and sky shine as a camera's mix has their group. */
-  shine(level: GroupLevel | undefined): void {
+  /** Lets sun and sky shine as a camera's mix has their group. @param burns false lets them be there without light. */
+  shine(level: GroupLevel | undefined, burns = true): void {
     if (!this.settings) return;
     const { sun, sky } = this.settings;
-    const factor = new Color().setRGB(...lightFactor(level));
+    const factor = burns ? new Color().setRGB(...lightFactor(level)) : new Color(0, 0, 0);
     this.sun.color.setRGB(...blackBodyColour(sun.kelvin)).multiply(factor);
     this.sun.intensity = isUp(sun.elevationDeg) ? sun.illuminanceLx : 0;
     this.sun.visible = this.sun.intensity > 0 && level?.on !== false;
@@ -134,6 +134,20 @@ export class Daylight {
     if (this.skySeen.visible) yield this.skySeen;
   }
 
+  /** Draws the set as sun and sky light it with nothing in their way. */
+  withoutShadows(draw: () => void): void {
+    const before = [this.sun, this.skySeen, this.skyTaken].map((light) => ({
+      light,
+      visible: light.visible,
+      casts: light.castShadow,
+    }));
+    this.sun.castShadow = false;
+    // What the sky's samples keep off comes to nothing where nothing is in the way.
+    this.skySeen.visible = this.skyTaken.visible = false;
+    draw();
+    for (const { light, visible, casts } of before) Object.assign(light, { visible, castShadow: casts });
+  }
+
   /** Whether the sky itself is seen. */
   set skyShown(shown: boolean) {
     this.dome.visible = shown;
@@ -170,7 +184,8 @@ export class Daylight {
     light.target.position.copy(this.shadowCentre);
     light.position
       .copy(toward)
-      .multiplyScalar(2 * radius)
+      // Where nothing stands that casts a shadow it still shines from its direction.
+      .multiplyScalar(2 * Math.max(1, radius))
       .add(this.shadowCentre);
     light.castShadow = radius > 0;
     const { camera } = light.shadow;

@@ -4,3 +4,4 @@ export * from './piece-batches';
 export * from './practicals';
 export * from './set-scene';
 export * from './standing-parts';
+export * from './finish';

@@ -3,9 +3,12 @@ import type { AnimationMixer as Mixer, BufferGeometry, Matrix4, Mesh, MeshLamber
 import { AnimationMixer, Color, Group, SkinnedMesh } from 'three';
 import { clone } from 'three/examples/jsm/utils/SkeletonUtils.js';
 import type { ImportedBody } from '../files';
-import { leanOf } from './lean-material';
+import type { Finish, Instead } from './finish';
+import { finished } from './finish';
 import type { SkyUniforms } from './sky-light';
 import { MATT_FROM, smoothed } from './smooth-surface';
+
+type BodyMesh = Mesh<BufferGeometry, MeshLambertMaterial>;
 
 interface Moving {
   readonly key: string;
@@ -33,14 +36,28 @@ export class MovingBodies {
     }
   }
 
-  /** Whether light is worked out at corners only. */
-  set lean(lean: boolean) {
-    for (const { root } of this.moving.values()) {
+  set finish(finish: Finish) {
+    this.eachMesh((mesh, whole) => (mesh.material = finished(whole, finish)));
+  }
+
+  /** Draws with other materials, and puts back what was there. */
+  drawnWith(instead: Instead, draw: () => void): void {
+    const before: [BodyMesh, MeshLambertMaterial][] = [];
+    this.eachMesh((mesh, whole, placementId) => {
+      before.push([mesh, mesh.material]);
+      const other = instead(whole, false, placementId);
+      if (other === 'none') mesh.visible = false;
+      else if (other) mesh.material = other as MeshLambertMaterial;
+    });
+    draw();
+    for (const [mesh, material] of before) Object.assign(mesh, { material, visible: true });
+  }
+
+  private eachMesh(work: (mesh: BodyMesh, whole: MeshLambertMaterial, placementId: string) => void): void {
+    for (const [placementId, { root }] of this.moving) {
       root.traverse((node) => {
-        const mesh = node as Mesh<BufferGeometry, MeshLambertMaterial>;
-        if (!mesh.isMesh) return;
-        const whole = (mesh.userData['whole'] ??= mesh.material) as MeshLambertMaterial;
-        mesh.material = lean ? leanOf(whole) : whole;
+        const mesh = node as BodyMesh;
+        if (mesh.isMesh) work(mesh, (mesh.userData['whole'] ??= mesh.material) as MeshLambertMaterial, placementId);
       });
     }
   }

@@ -1,8 +1,9 @@
 import type { LightMix } from '@arvex/core';
 import { lightFactor } from '@arvex/core';
 import type { BufferGeometry, Color, Material, MeshLambertMaterial, Texture } from 'three';
-import { DynamicDrawUsage, Group, InstancedMesh, Matrix4 } from 'three';
-import { leanOf } from './lean-material';
+import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh, Matrix4 } from 'three';
+import type { Finish, Instead } from './finish';
+import { finished } from './finish';
 import type { SkyUniforms } from './sky-light';
 import { smoothed } from './smooth-surface';
 
@@ -23,6 +24,8 @@ export interface StandingPart {
   /** Ground and sea: drawn after what stands on it hides it, and without a shadow of its own. */
   readonly large: boolean;
   readonly castsShadow: boolean;
+  /** The body of a lamp. */
+  readonly isLamp: boolean;
 }
 
 /** What a part shines with by itself: a colour of luminance 1 times cd/m², or a picture as bright as its file. */
@@ -38,12 +41,15 @@ interface Batch {
   /** Its own, with light in each pixel. */
   readonly material: MeshLambertMaterial;
   readonly parts: StandingPart[];
+  readonly isGround: boolean;
   readonly glow: Glow | undefined;
 }
 
 const AFTER_WHAT_STANDS = 1;
 
 const placed = new Matrix4();
+
+const DARK = [0, 0, 0] as const;
 
 /** Everything rigid that stands in the set, each kind of part as one instanced mesh. */
 export class PieceBatches {
@@ -54,9 +60,40 @@ export class PieceBatches {
   /** @param sky what smooth surfaces mirror. */
   constructor(private readonly sky: SkyUniforms) {}
 
-  /** Whether light is worked out at corners only. */
-  set lean(lean: boolean) {
-    for (const { mesh, material } of this.batches.values()) mesh.material = lean ? leanOf(material) : material;
+  set finish(finish: Finish) {
+    for (const { mesh, material } of this.batches.values()) mesh.material = finished(material, finish);
+  }
+
+  /** Whether bodies of lamps are seen; their light is, in any case. */
+  set lampBodies(seen: boolean) {
+    for (const { mesh, parts } of this.batches.values()) if (parts[0]?.isLamp) mesh.visible = seen;
+  }
+
+  /** Draws with other materials, and puts back what was there. */
+  drawnWith(instead: Instead, draw: () => void): void {
+    const before = [...this.batches.values()].map(({ mesh }) => ({
+      mesh,
+      material: mesh.material,
+      visible: mesh.visible,
+    }));
+    for (const { mesh, material, isGround } of this.batches.values()) {
+      const other = instead(material, isGround, undefined);
+      if (other === 'none') mesh.visible = false;
+      else if (other) mesh.material = other as MeshLambertMaterial;
+    }
+    draw();
+    for (const { mesh, material, visible } of before) Object.assign(mesh, { material, visible });
+  }
+
+  /** Draws with white instances of some placements and black ones of all others. */
+  drawnAsMask(placementIds: ReadonlySet<string>, draw: () => void): void {
+    const before = [...this.batches.values()].map(({ mesh }) => ({ mesh, colours: mesh.instanceColor }));
+    for (const { mesh, parts } of this.batches.values()) {
+      const shares = parts.flatMap(({ placementId }) => Array<number>(3).fill(placementIds.has(placementId) ? 1 : 0));
+      mesh.instanceColor = new InstancedBufferAttribute(new Float32Array(shares), 3);
+    }
+    draw();
+    for (const { mesh, colours } of before) mesh.instanceColor = colours;
   }
 
   /** Stands up these parts and nothing else. */
@@ -94,10 +131,11 @@ export class PieceBatches {
   }
 
   /** Lets what shines shine as a camera's mix has it. @param clippingCdM2 luminance that is white in the picture. */
-  shine(mix: LightMix, clippingCdM2: number): void {
+  shine(mix: LightMix, clippingCdM2: number, burns: (lightGroupId: string | null) => boolean): void {
     for (const { material, glow } of this.batches.values()) {
       if (!glow) continue;
-      const [r, g, b] = lightFactor(glow.lightGroupId === null ? undefined : mix[glow.lightGroupId]);
+      const level = glow.lightGroupId === null ? undefined : mix[glow.lightGroupId];
+      const [r, g, b] = burns(glow.lightGroupId) ? lightFactor(level) : DARK;
       material.emissive.setRGB(glow.colour.r * r, glow.colour.g * g, glow.colour.b * b);
       material.emissiveIntensity = glow.luminanceCdM2 === 'as-filed' ? clippingCdM2 : glow.luminanceCdM2;
     }
@@ -119,7 +157,7 @@ export class PieceBatches {
       batch.mesh.geometry = first.geometry;
     } else {
       const mesh = this.meshFor(first, alike.length);
-      batch = { mesh, material: mesh.material, parts: alike, glow: first.glow };
+      batch = { mesh, material: mesh.material, parts: alike, isGround: first.large, glow: first.glow };
       this.batches.set(key, batch);
     }
     const { mesh } = batch;

@@ -53,25 +53,42 @@ export class Practicals {
   }
 
   /**
-   * Lets each lamp shine from one point of its body: a bulb's disc, a panel's face. Of those that cast shadows one after another
-   * gets another point, as a shadow has to be drawn for it; none goes back to the middle.
+   * Lets each lamp shine from one point of its body: a bulb's disc, a panel's face. Of those that cast shadows one of each light group
+   * after another gets another point, as a shadow has to be drawn for it, so that a group's light is the same whichever others burn;
+   * none goes back to the middle.
    * @returns whose shadows have to be drawn.
    */
   shineFor(sample: number | undefined): readonly (PointLight | SpotLight)[] {
-    const casting = this.withShadow;
-    const turn = sample === undefined || casting.length === 0 ? undefined : casting[sample % casting.length];
-    for (const lamp of this.lamps.values()) {
-      if (sample === undefined) shineFrom(lamp, NOWHERE);
-      else if (!lamp.light.castShadow || lamp.light === turn) shineFrom(lamp, pointOf(lamp.piece, sample));
+    const casting = [...this.lamps.values()].filter(({ light }) => light.castShadow && light.visible);
+    if (sample === undefined) {
+      for (const lamp of this.lamps.values()) shineFrom(lamp, NOWHERE);
+      return casting.map(({ light }) => light);
     }
-    return sample === undefined ? casting : turn ? [turn] : [];
+    const turns = new Set<PointLight | SpotLight>();
+    for (const lightGroupId of new Set(casting.map((lamp) => lamp.lightGroupId))) {
+      const own = casting.filter((lamp) => lamp.lightGroupId === lightGroupId);
+      const turn = own[sample % own.length];
+      if (turn) turns.add(turn.light);
+    }
+    for (const lamp of this.lamps.values()) {
+      if (!lamp.light.castShadow || turns.has(lamp.light)) shineFrom(lamp, pointOf(lamp.piece, sample));
+    }
+    return [...turns];
   }
 
-  /** Lets the lamps burn as a camera's mix has it. One that is off costs nothing. */
-  shine(mix: LightMix): void {
+  /** Draws the set as lamps light it with nothing in their way. */
+  withoutShadows(draw: () => void): void {
+    const casting = this.withShadow;
+    for (const light of casting) light.castShadow = false;
+    draw();
+    for (const light of casting) light.castShadow = true;
+  }
+
+  /** Lets the lamps burn as a camera's mix has it. One that is off costs nothing; `burns` lets those of other groups be there without light. */
+  shine(mix: LightMix, burns: (lightGroupId: string | null) => boolean): void {
     for (const { light, piece, lightGroupId } of this.lamps.values()) {
       const factor = lightFactor(lightGroupId === null ? undefined : mix[lightGroupId]);
-      const [r, g, b] = blackBodyColour(piece.kelvin);
+      const [r, g, b] = burns(lightGroupId) ? blackBodyColour(piece.kelvin) : [0, 0, 0];
       light.visible = piece.lumen > 0 && factor.some((part) => part > 0);
       light.color.setRGB(r * factor[0], g * factor[1], b * factor[2]);
     }

@@ -1,5 +1,5 @@
 import type { LightMix, Placement } from '@arvex/core';
-import { boxCornersAt, isGroundSize, isMoving, isShown, placementAt, setOf } from '@arvex/core';
+import { boxCornersAt, isGroundSize, isMoving, isShown, placementAt, setOf, withAttached } from '@arvex/core';
 import type { Intersection, Object3D, Texture } from 'three';
 import { Box3, Matrix4, Quaternion, Scene, Sphere, Vector3 } from 'three';
 import type { BodyLibrary, ImportedBody } from '../files';
@@ -7,8 +7,10 @@ import { pieceForm } from '../forms';
 import type { SetPatch, StagedSet } from '../patch';
 import { NOTHING_STAGED, patchedSet } from '../patch';
 import { Daylight } from './daylight';
+import type { Finish, Instead } from './finish';
 import { MovingBodies } from './moving-bodies';
 import { PieceBatches } from './piece-batches';
+import { plainOf } from './plain-material';
 import { Practicals } from './practicals';
 import { pictureOf, standingParts } from './standing-parts';
 
@@ -20,6 +22,13 @@ const world = new Matrix4();
 const at = new Vector3();
 const turn = new Quaternion();
 const ONE = new Vector3(1, 1, 1);
+
+/** Which light falls on the set. */
+export interface Lit {
+  readonly mix: LightMix;
+  /** Of one light group alone (of what belongs to none, with `null`); of all without. */
+  readonly only?: string | null;
+}
 
 interface Bodies {
   readonly imported: ReadonlyMap<string, ImportedBody>;
@@ -38,7 +47,8 @@ export class SetScene {
   private moving: Placement[] = [];
   private atFlicks = 0;
   private following = 0;
-  private isLean = false;
+  private finishNow: Finish = 'full';
+  private lampsSeen = true;
   /** Whether something that casts a shadow has moved since shadows were drawn. */
   private shadowsStale = true;
   /** The sample for which they were drawn. */
@@ -88,16 +98,17 @@ export class SetScene {
   }
 
   /**
-   * Lights everything as a camera's mix has it.
+   * Lights everything as a camera's mix has it, or by one light group alone.
    * @param sample of a finer picture: sun, sky and lamps shine from other points of theirs in each; the quick light without one.
    * @param shadows whether shadows may be drawn anew, or stay where they were drawn last; they may when it is not given.
    */
-  shine(mix: LightMix, clippingCdM2: number, sample?: number, shadows = true): void {
+  shine({ mix, only }: Lit, clippingCdM2: number, sample?: number, shadows = true): void {
+    const burns = (lightGroupId: string | null) => only === undefined || only === lightGroupId;
     const group = setOf(this.set)?.daylightGroupId;
     this.daylight.shineFor(sample);
-    this.daylight.shine(group == null ? undefined : mix[group]);
-    this.practicals.shine(mix);
-    this.pieces.shine(mix, clippingCdM2);
+    this.daylight.shine(group == null ? undefined : mix[group], burns(group ?? null));
+    this.practicals.shine(mix, burns);
+    this.pieces.shine(mix, clippingCdM2, burns);
     const moved = sample !== this.sampledFor || this.shadowsStale;
     if (!shadows || !moved) return;
     const lamps = this.practicals.shineFor(sample);
@@ -107,12 +118,48 @@ export class SetScene {
     this.shadowsStale = false;
   }
 
-  /** Whether light is worked out at corners only. */
-  set lean(lean: boolean) {
-    if (lean === this.isLean) return;
-    this.isLean = lean;
-    this.pieces.lean = lean;
-    this.bodies.lean = lean;
+  set finish(finish: Finish) {
+    if (finish === this.finishNow) return;
+    this.finishNow = finish;
+    this.pieces.finish = finish;
+    this.bodies.finish = finish;
+  }
+
+  /** Whether bodies of lamps are seen. */
+  set lampBodies(seen: boolean) {
+    if (seen === this.lampsSeen) return;
+    this.lampsSeen = seen;
+    this.pieces.lampBodies = seen;
+  }
+
+  /** Draws all but the ground, which leaves a hole where it lies before something. */
+  withoutGround(draw: () => void): void {
+    this.drawnWith((own, isGround) => (isGround ? plainOf(own, 'hole') : undefined), draw);
+  }
+
+  /** Draws the ground as it is lit; what stands on it leaves a hole and its shadow. */
+  groundAlone(draw: () => void): void {
+    this.drawnWith((own, isGround) => (isGround ? undefined : plainOf(own, 'hole')), draw);
+  }
+
+  /** Draws the ground as it would be lit with nothing on it; what stands on it leaves a hole. */
+  bareGround(draw: () => void): void {
+    this.groundAlone(() => this.daylight.withoutShadows(() => this.practicals.withoutShadows(draw)));
+  }
+
+  /** Draws some placements, with all that they carry, in white and everything else in black. */
+  mask(placementId: string, draw: () => void): void {
+    const own = new Set(withAttached(this.set, placementId).map(({ id }) => id));
+    this.pieces.drawnAsMask(own, () =>
+      this.drawnWith(
+        (material, _ground, id) => plainOf(material, id === undefined || own.has(id) ? 'white' : 'hole'),
+        draw,
+      ),
+    );
+  }
+
+  private drawnWith(instead: Instead, draw: () => void): void {
+    this.pieces.drawnWith(instead, () => this.bodies.drawnWith(instead, draw));
   }
 
   /** The placement that a ray has hit. */
@@ -145,7 +192,8 @@ export class SetScene {
   }
 
   private standUp({ imported, pictures }: Bodies): void {
-    this.lean = false;
+    this.finish = 'full';
+    this.lampBodies = true;
     const daylight = setOf(this.set);
     if (daylight) this.daylight.set(daylight);
     this.shown = Object.values(this.set.placements).filter((placement) => isShown(this.set, placement));

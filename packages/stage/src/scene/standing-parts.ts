@@ -23,7 +23,12 @@ export function standingParts(
   picture: Texture | undefined,
 ): StandingPart[] {
   const large = isGround(set, placement);
-  const shared = { placementId: placement.id, large, castsShadow: !large && placement.piece.kind !== 'practical' };
+  const shared = {
+    placementId: placement.id,
+    large,
+    castsShadow: !large && placement.piece.kind !== 'practical',
+    isLamp: placement.piece.kind === 'practical',
+  };
   if (body) return importedParts(placement, body, shared);
   const form = pieceForm(placement.piece);
   if (!form) return [];
@@ -36,7 +41,7 @@ export function standingParts(
     const own = part.colour === undefined && !isUnlit(placement) ? placement.surface.colour : null;
     return {
       ...shared,
-      key: `${form.key} ${i} ${lookKey(ownMaterial, glow, roughness)}`,
+      key: `${form.key} ${i} ${shared.isLamp ? 'lamp' : ''} ${lookKey(ownMaterial, glow, roughness)}`,
       roughness,
       geometry: part.geometry,
       material: ownMaterial,
@@ -47,7 +52,7 @@ export function standingParts(
   });
 }
 
-type Shared = Pick<StandingPart, 'placementId' | 'large' | 'castsShadow'>;
+type Shared = Pick<StandingPart, 'placementId' | 'large' | 'castsShadow' | 'isLamp'>;
 
 function importedParts(placement: Placement, body: ImportedBody, shared: Shared): StandingPart[] {
   const { surface, lightGroupId, scale } = placement;

@@ -22,6 +22,11 @@ export function mixedView(
   return { ...own.view, mix: { weight: own.weight, others, colour } };
 }
 
+/** The pictures that a view is made of, with their weights: itself, and what is mixed into it. */
+export function layersOf(view: StageView): readonly { readonly view: StageView; readonly weight: number }[] {
+  return [{ view, weight: view.mix?.weight ?? 1 }, ...(view.mix?.others ?? [])];
+}
+
 /** The colour that is mixed in; two of them meet only for a few frames, where the one that has more weight is taken. */
 function mixedColour(layers: readonly PictureLayer[], weight: number): MixedColour | undefined {
   let most: MixedColour | undefined;

@@ -9,6 +9,7 @@ import {
   projectionMatrix,
 } from '@arvex/core';
 import type { Camera } from 'three';
+import type { Rendering } from './rendering';
 
 /** The opening through which a picture is taken: what gives it depth of field. */
 interface Aperture {
@@ -78,6 +79,8 @@ export interface StageView {
   readonly bars: { readonly halfWidthMm: number; readonly halfHeightMm: number } | undefined;
   /** Moments over which the shutter is open, evenly spaced; none gives no motion blur. */
   readonly shutter: readonly ShutterMoment[];
+  /** Of a picture that leaves the building; as at work without. */
+  readonly rendering?: Rendering;
   /** In a dissolve or a fade. What is measured of a view is measured without it. */
   readonly mix?: Mixture;
 }
@@ -162,6 +165,8 @@ export function throughAperture(view: StageView, focusM: number, x: number, y: n
   const right = [1 - 2 * (qy * qy + qz * qz), 2 * (qx * qy + qz * qw), 2 * (qx * qz - qy * qw)] as const;
   const up = [2 * (qx * qy - qz * qw), 1 - 2 * (qx * qx + qz * qz), 2 * (qy * qz + qx * qw)] as const;
   const moved = pose.positionM.map((value, i) => value + x * (right[i] ?? 0) + y * (up[i] ?? 0));
+  if (lens.parallelMPerMm !== null)
+    return { ...view, pose: { ...pose, positionM: moved as unknown as StageView['pose']['positionM'] } };
   const perMetre = lens.focalLengthMm / focusM;
   const seen = { ...view, pose: { ...pose, positionM: moved as unknown as StageView['pose']['positionM'] } };
   return shiftedWindow(seen, -x * perMetre, -y * perMetre);

@@ -129,7 +129,7 @@ export class ProjectStore {
         if (!row) throw noSuchProject();
         // What refers to others goes before them.
         for (const kind of [...TABLE_KINDS].reverse()) await this.tables.deleteAll(kind, projectId, transaction);
-        for (const table of ['measured_focus', 'changes', 'renders']) {
+        for (const table of ['measured_focus', 'changes', 'renders', 'render_orders']) {
           await this.sequelize.query(`DELETE FROM ${table} WHERE project_id = :projectId`, {
             replacements: { projectId },
             transaction,

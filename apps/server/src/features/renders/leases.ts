@@ -4,13 +4,16 @@ import type { Sequelize } from 'sequelize';
 import { QueryTypes, Transaction } from 'sequelize';
 import { select } from '../../database/select';
 import { Problem } from '../../http/problem';
+import type { FinishedFile, FrameStore } from './frame-store';
+import { endIfAllTried } from './frame-store';
 import type { RenderStore } from './store';
-import { isToBeEncoded } from './store';
 
 /** How long a renderer may take for the frames of one lease before others may have them. */
 const LEASE_SECONDS = 60;
-/** A frame that could not be made so often ends its render. */
+/** A frame that could not be made so often is left, and the rest goes on. */
 const MOST_ATTEMPTS = 3;
+/** So many renders are looked at for free frames. */
+const MOST_TRIED = 8;
 
 /**
  * Whether a lease still holds. One that ends later than any that is given now was given before the clock was set back: it holds no
@@ -23,11 +26,32 @@ export class Leases {
   constructor(
     private readonly sequelize: Sequelize,
     private readonly renders: RenderStore,
+    private readonly frames: FrameStore,
     private readonly leaseSeconds: number = LEASE_SECONDS,
   ) {}
 
   private get leaseMs(): number {
     return Math.round(this.leaseSeconds * 1000);
+  }
+
+  /** Gives a renderer up to `count` frames of whatever is first in line; no render where nothing is to be made just now. */
+  async leaseNext(count: number): Promise<Lease> {
+    const waiting = await select<{ id: string }>(
+      this.sequelize,
+      `SELECT r.id FROM renders r WHERE r.state = 'rendering' AND EXISTS (SELECT 1 FROM frames f
+           WHERE f.render_id = r.id AND (f.state = 'waiting' OR (f.state = 'leased' AND NOT (${HOLDS}))))
+         ORDER BY r.priority DESC, r.created_at, r.place LIMIT ${MOST_TRIED}`,
+      { ms: this.leaseMs },
+    );
+    // Others ask at the same time: where they have taken all of one, the next may have some.
+    for (const { id } of waiting) {
+      const lease = await this.lease(id, count).catch((error: unknown) => {
+        if (error instanceof Problem && (error.code === 'render-over' || error.code === 'not-found')) return undefined;
+        throw error;
+      });
+      if (lease && lease.frames.length > 0) return lease;
+    }
+    return { leaseId: randomUUID(), renderId: null, frames: [], seconds: this.leaseSeconds };
   }
 
   /**
@@ -56,7 +80,7 @@ export class Leases {
           { replacements: { id, leaseId, frames, ms: this.leaseMs }, transaction },
         );
       }
-      return { leaseId, frames, seconds: this.leaseSeconds };
+      return { leaseId, renderId: id, frames, seconds: this.leaseSeconds };
     });
   }
 
@@ -70,31 +94,27 @@ export class Leases {
       { id, index, leaseId, ms: this.leaseMs },
     );
     if (!row) throw new Problem('not-found', `This render has no frame ${index}.`, { field: 'index' });
-    if (row.render_state !== 'rendering') throw new Problem('render-over', `This render is ${row.render_state}.`);
+    if (row.render_state !== 'rendering' && row.render_state !== 'paused')
+      throw new Problem('render-over', `This render is ${row.render_state}.`);
     if (!row.holds) throw leaseLost(index);
   }
 
   /**
-   * Keeps a finished frame.
-   * @returns whether it was the last one, so that the render now is to be encoded: true for exactly one caller.
+   * Keeps a file of a frame; with the last of the roles that it has the frame is done.
+   * @returns whether it was the render's last frame, so that it now is to be encoded: true for exactly one caller.
+   * @throws Problem `lease-lost`, `render-over`.
    */
-  async finish(id: string, frame: { index: number; hash: string; bytes: number }, leaseId: string): Promise<boolean> {
-    return this.sequelize.transaction(async (transaction) => {
-      await select(this.sequelize, 'SELECT id FROM renders WHERE id = :id FOR UPDATE', { id }, transaction);
-      const [, kept] = await this.sequelize.query(
-        `UPDATE frames SET state = 'done', hash = :hash, bytes = :bytes, lease_id = NULL, leased_until = NULL
-           WHERE render_id = :id AND frame_index = :index AND lease_id = :leaseId AND ${HOLDS}`,
-        { type: QueryTypes.UPDATE, replacements: { id, leaseId, ms: this.leaseMs, ...frame }, transaction },
-      );
-      if (kept === 0) throw leaseLost(frame.index);
-      const [, ended] = await this.sequelize.query(
-        `UPDATE renders SET frames_done = frames_done + 1,
-           state = IF(frames_done >= frame_count, 'encoding', state) WHERE id = :id AND state = 'rendering'`,
-        { type: QueryTypes.UPDATE, replacements: { id }, transaction },
-      );
-      if (ended === 0) throw new Problem('render-over', 'This render is over.');
-      return isToBeEncoded(this.sequelize, id, transaction);
-    });
+  async keep(
+    render: { readonly id: string; readonly projectId: string },
+    file: FinishedFile,
+    wanted: readonly string[],
+    leaseId: string,
+  ): Promise<boolean> {
+    const holds = { condition: `lease_id = :leaseId AND ${HOLDS}`, replacements: { leaseId, ms: this.leaseMs } };
+    const kept = await this.frames.keep(render, file, wanted, holds);
+    if (kept === 'lease-lost') throw leaseLost(file.index);
+    if (kept === 'render-over') throw new Problem('render-over', 'This render is over.');
+    return kept.last;
   }
 
   /**
@@ -121,32 +141,30 @@ export class Leases {
     );
   }
 
-  /**
-   * Notes that a frame could not be made. Others may try; after three times its render ends with the reason.
-   * @returns whether it has ended.
-   */
-  async frameFailed(id: string, index: number, leaseId: string, why: string): Promise<boolean> {
+  /** Notes that a frame could not be made. Others may try; after three times it is left with the reason, and the rest goes on. */
+  async frameFailed(id: string, index: number, leaseId: string, why: string): Promise<void> {
     await this.mustHold(id, index, leaseId);
-    return this.sequelize.transaction(async (transaction) => {
-      const replacements = { id, index, leaseId };
-      await this.sequelize.query(
-        `UPDATE frames SET state = 'waiting', lease_id = NULL, leased_until = NULL, attempts = attempts + 1
-           WHERE render_id = :id AND frame_index = :index AND lease_id = :leaseId`,
-        { replacements, transaction },
+    await this.sequelize.transaction(async (transaction) => {
+      const replacements = { id, index, leaseId, why };
+      await select(this.sequelize, 'SELECT id FROM renders WHERE id = :id FOR UPDATE', { id }, transaction);
+      const [, noted] = await this.sequelize.query(
+        `UPDATE frames SET state = IF(attempts + 1 >= ${MOST_ATTEMPTS}, 'failed', 'waiting'), lease_id = NULL, leased_until = NULL,
+           error = :why, attempts = attempts + 1 WHERE render_id = :id AND frame_index = :index AND lease_id = :leaseId`,
+        { type: QueryTypes.UPDATE, replacements, transaction },
       );
-      const [frame] = await select<{ attempts: number; file_name: string }>(
+      if (noted === 0) return;
+      const [frame] = await select<{ state: string; file_name: string }>(
         this.sequelize,
-        'SELECT attempts, file_name FROM frames WHERE render_id = :id AND frame_index = :index',
+        'SELECT state, file_name FROM frames WHERE render_id = :id AND frame_index = :index',
         replacements,
         transaction,
       );
-      if (Number(frame?.attempts ?? 0) < MOST_ATTEMPTS) return false;
-      const error = `Frame ${frame?.file_name ?? index} could not be made: ${why}`;
+      if (frame?.state !== 'failed') return;
       await this.sequelize.query(
-        `UPDATE renders SET state = 'failed', error = :error WHERE id = :id AND state = 'rendering'`,
-        { replacements: { id, error }, transaction },
+        'UPDATE renders SET frames_failed = frames_failed + 1, error = :error WHERE id = :id',
+        { replacements: { id, error: `Frame ${frame.file_name} could not be made: ${why}` }, transaction },
       );
-      return true;
+      await endIfAllTried(this.sequelize, id, transaction);
     });
   }
 }

@@ -1,18 +1,34 @@
+import type { FrameView, MovieFormat, Project, Render, RenderJob } from '@arvex/core';
+import { fileNamePart, frameFiles, frameViews, heardOfPart, movieFileName, folderOf } from '@arvex/core';
 import { createReadStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { databaseProblem } from '../../database/connection';
 import type { FileStore } from '../../files/file-store';
 import { Problem } from '../../http/problem';
 import type { ProjectEvents } from '../events/project-events';
 import { renderEvent } from '../events/project-events';
-import { encodeMovie } from './encode-movie';
-import type { RenderStore } from './store';
+import { deliver } from './deliver';
+import { encodeMovie, movieEnding } from './encode-movie';
+import type { FrameStore } from './frame-store';
+import { mixSound } from './mix-sound';
+import type { OrderStore } from './order-store';
+import { renderFacts } from './render-facts';
+import type { MadeFile, RenderStore } from './store';
 
 /** Pauses between tries while the database or the disk is away, milliseconds: they grow. */
 const PAUSES_MS = [1000, 2000, 5000, 10_000, 30_000] as const;
 
-/** Makes movies of renders whose frames are all there, one after another. */
+/** Where finished work goes. */
+export interface FinisherPlaces {
+  /** For what is being made. */
+  readonly temporary: string;
+  /** Folder in which orders are laid that ask for one. */
+  readonly output: string;
+}
+
+/** Makes movies of renders whose frames are all there, and lays them where they were asked for, one after another. */
 export class RenderFinisher {
   private queue: Promise<void> = Promise.resolve();
   private readonly ending = new AbortController();
@@ -20,9 +36,11 @@ export class RenderFinisher {
 
   constructor(
     private readonly renders: RenderStore,
+    private readonly orders: OrderStore,
+    private readonly frames: FrameStore,
     private readonly files: FileStore,
     private readonly events: ProjectEvents,
-    private readonly temporary: string,
+    private readonly places: FinisherPlaces,
     private readonly warn: (error: unknown) => void,
   ) {}
 
@@ -69,27 +87,112 @@ export class RenderFinisher {
     if (render.state !== 'encoding') return;
     const cancelled = new AbortController();
     this.running.set(id, cancelled);
-    const directory = await mkdtemp(join(this.temporary, 'movie-'));
+    const directory = await mkdtemp(join(this.places.temporary, 'movie-'));
     try {
-      const frames = await this.renders.finishedFrames(id);
-      const target = join(directory, 'movie.mp4');
-      const wrong = await encodeMovie(
-        frames.map((frame) => this.files.path(frame.hash)),
-        render.rate,
-        target,
-        cancelled.signal,
-      ).then(
-        () => undefined,
-        (error: unknown) => error as Error,
-      );
-      // An aborted encoding is either cancelled already or taken up at the next start.
-      if (cancelled.signal.aborted) return;
-      if (wrong) await this.renders.failed(id, wrong.message);
-      else await this.renders.encoded(id, await this.files.write(createReadStream(target)));
+      const job = await this.orders.job(id);
+      const project = await this.orders.projectOf(render.orderId);
+      const work = { project, job, render, directory };
+      await this.makeAll(work, cancelled.signal)
+        .then(() => this.delivered(work))
+        .then((folder) => this.renders.done(id, folder))
+        .catch(async (error: unknown) => {
+          // An aborted encoding is either cancelled already or taken up at the next start; a database that is away is waited for.
+          if (cancelled.signal.aborted) return;
+          const away = databaseProblem(error)?.code;
+          if (away === 'database-away' || away === 'busy') throw error;
+          await this.renders.failed(id, reasonOf(error));
+        });
     } finally {
       this.running.delete(id);
       await rm(directory, { recursive: true, force: true });
     }
     this.events.publish(render.projectId, renderEvent(id));
   }
+
+  /** Makes the movies that are not there yet, and the facts beside them. What is made is kept even where another one fails. */
+  private async makeAll(work: Work, signal: AbortSignal): Promise<void> {
+    const { project, job, render } = work;
+    const { order, part } = job;
+    const folder = folderOf(project, order, part, job);
+    const within = (name: string) => (folder === '' ? name : `${folder}/${name}`);
+    const made = new Map((await this.renders.made(render.id)).map((file) => [file.path, file]));
+    const base = movieFileName(project, order, part, job);
+    const { json, note } = renderFacts(project, job, render);
+    await this.keepText(render, { path: within(`${fileNamePart(part.title)}.json`), kind: 'facts' }, json);
+    await this.keepText(render, { path: within(`${fileNamePart(part.title)}.txt`), kind: 'note' }, note);
+    let wrong: Error | undefined;
+    const sound = order.formats.movies.length > 0 ? await this.soundOf(work, signal) : undefined;
+    for (const [i, format] of order.formats.movies.entries()) {
+      for (const view of frameViews(order)) {
+        const twin = order.formats.movies.findIndex(({ codec }) => codec === format.codec) < i ? `_${i + 1}` : '';
+        const path = within(`${base}${view === '' ? '' : `_${view}`}${twin}.${movieEnding(format)}`);
+        if (made.has(path) && (await this.files.has(made.get(path)?.hash ?? ''))) continue;
+        await this.movie(work, { format, view, sound, path }, signal).catch((error: unknown) => {
+          wrong ??= error as Error;
+        });
+        signal.throwIfAborted();
+      }
+    }
+    if (wrong) throw wrong;
+  }
+
+  private async movie(
+    { project, job, render, directory }: Work,
+    { format, view, sound, path }: { format: MovieFormat; view: FrameView; sound: string | undefined; path: string },
+    signal: AbortSignal,
+  ): Promise<void> {
+    const source = frameFiles(project, job.order).find((file) => file.view === view && file.ending === 'png');
+    const frames = await this.frames.files(render.id, source?.role ?? 'png');
+    const target = join(directory, `movie.${movieEnding(format)}`);
+    const pictures = frames.map((frame) => this.files.path(frame.hash));
+    const transparent = job.order.background.kind === 'transparent' && format.codec === 'vp9';
+    await encodeMovie({ pictures, rate: render.rate, sound, transparent }, format, target, signal);
+    const stored = await this.files.write(createReadStream(target));
+    await this.renders.keep(render, { path, kind: 'movie', hash: stored.hash, bytes: stored.bytes });
+  }
+
+  /** The sound of a part as a file; none where nothing is heard. */
+  private async soundOf({ project, job, directory }: Work, signal: AbortSignal): Promise<string | undefined> {
+    const heard = job.order.sound ? heardOfPart(project, job.part) : undefined;
+    if (!heard || heard.parts.length === 0) return undefined;
+    const target = join(directory, 'sound.f32');
+    await mixSound(project, heard, this.files, target, signal);
+    return target;
+  }
+
+  private async keepText(render: Render, file: Pick<MadeFile, 'path' | 'kind'>, text: string): Promise<void> {
+    const { hash, bytes } = await this.files.write([Buffer.from(text)]);
+    await this.renders.keep(render, { ...file, hash, bytes });
+  }
+
+  /** Lays everything into the output folder where that was asked for. @returns the folder. */
+  private async delivered({ project, job, render }: Work): Promise<string | null> {
+    if (!job.order.places.folder) return null;
+    const folder = join(this.places.output, fileNamePart(project.head.name));
+    const frames = await this.frames.files(render.id);
+    const all = [...frames, ...(await this.renders.made(render.id))];
+    await deliver(
+      folder,
+      all.flatMap(({ path, hash }) => (path === null ? [] : [{ path, hash }])),
+      this.files,
+    );
+    return join(folder, folderOf(project, job.order, job.part, job));
+  }
+}
+
+/** Why something could not be made, with the way out. */
+function reasonOf(error: unknown): string {
+  const { code, message } = error as NodeJS.ErrnoException;
+  if (code === 'ENOSPC') return 'The disk is full. What was made is kept: make room, then try again.';
+  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
+    return `${message}. Let the folder be written, then try again.`;
+  return message;
+}
+
+/** A render that is finished, and where what is made of it is put together. */
+interface Work {
+  readonly project: Project;
+  readonly job: RenderJob;
+  readonly render: Render;
+  readonly directory: string;
 }

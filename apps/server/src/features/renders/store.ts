@@ -1,228 +1,196 @@
-import type { Page, Project, Rate, Render, RenderState } from '@arvex/core';
-import { cutOf, frameName, projectFrom } from '@arvex/core';
-import { randomUUID } from 'node:crypto';
+import type { Page, Render, RenderFile, RenderState } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { QueryTypes } from 'sequelize';
 import { parsed, select } from '../../database/select';
 import { Problem } from '../../http/problem';
 
-export interface FinishedFrame {
-  readonly index: number;
-  readonly fileName: string;
+const COLUMNS = `r.id, r.order_id AS orderId, r.project_id AS projectId, r.name, r.title, r.width_px AS widthPx,
+  r.height_px AS heightPx, r.rate, r.first_frame AS firstFrame, r.frame_count AS frameCount, r.state, r.error,
+  r.frames_done AS framesDone, r.frames_failed AS framesFailed, r.priority, r.delivered_to AS folder,
+  r.created_at AS createdAt, (JSON_VALUE(o.what, '$.formats.png') IS NOT NULL OR JSON_VALUE(o.what, '$.formats.jpeg') IS NOT NULL
+    OR JSON_VALUE(o.what, '$.formats.exr') IS NOT NULL) AS hasFrames,
+  (JSON_VALUE(o.what, '$.formats.png') IS NOT NULL OR JSON_VALUE(o.what, '$.formats.jpeg') IS NOT NULL
+    OR JSON_LENGTH(o.what, '$.formats.movies') > 0) AS isSeen`;
+const FROM = 'FROM renders r JOIN render_orders o ON o.project_id = r.project_id AND o.id = r.order_id';
+
+/** A file that is made when all frames are there, as it is kept. */
+export interface MadeFile extends RenderFile {
   readonly hash: string;
-  readonly bytes: number;
 }
 
-const FRAMES_INSERTED_AT_ONCE = 500;
-/** Frames of one render, at most: more than an hour at 24 a second. */
-const MOST_RENDER_FRAMES = 100_000;
-const COLUMNS = `r.id, r.project_id AS projectId, r.sequence_id AS sequenceId, r.name, r.width_px AS widthPx,
-  r.height_px AS heightPx, r.rate, r.first_frame AS firstFrame, r.frame_count AS frameCount, r.state, r.error,
-  r.movie_hash AS movieHash, r.movie_bytes AS movieBytes, r.created_at AS createdAt, r.frames_done AS framesDone`;
-
-/** Renders and their frames in the database. */
+/** Renders in the database: the parts of orders, and what has been made of them. */
 export class RenderStore {
   constructor(private readonly sequelize: Sequelize) {}
 
-  /**
-   * Plans a render of a cut at `share` of its delivery size, as the next version of its project. Later edits to the project do not
-   * touch it.
-   * @throws Problem `not-ready` when it has more frames than one render takes.
-   */
-  async create(project: Project, sequenceId: string, share: number): Promise<string> {
-    const { head } = project;
-    const cut = cutOf(project, sequenceId);
-    if (cut.frameCount > MOST_RENDER_FRAMES) {
-      const most = `One render takes up to ${MOST_RENDER_FRAMES} frames; this cut has ${cut.frameCount}.`;
-      throw new Problem('not-ready', `${most} Shorten its shots, or render it in parts.`, { field: 'sequenceId' });
-    }
-    const id = randomUUID();
-    await this.sequelize.transaction(async (transaction) => {
-      const name = await this.nextVersion(head.id, transaction);
-      await this.sequelize.query(
-        `INSERT INTO renders (id, project_id, sequence_id, name, snapshot, width_px, height_px, rate, first_frame,
-           frame_count, state) VALUES (:id, :projectId, :sequenceId, :name, :snapshot, :width, :height, :rate, :first,
-           :count, 'rendering')`,
-        {
-          transaction,
-          replacements: {
-            id,
-            projectId: head.id,
-            sequenceId,
-            name,
-            snapshot: JSON.stringify(project),
-            width: evenPixels(head.delivery.widthPx * share),
-            height: evenPixels(head.delivery.heightPx * share),
-            rate: JSON.stringify(head.rate),
-            first: head.firstFrame,
-            count: cut.frameCount,
-          },
-        },
-      );
-      for (let from = 0; from < cut.frameCount; from += FRAMES_INSERTED_AT_ONCE) {
-        const count = Math.min(FRAMES_INSERTED_AT_ONCE, cut.frameCount - from);
-        const some = Array.from({ length: count }, (_, i) => [
-          head.id,
-          id,
-          from + i,
-          frameName(project, sequenceId, from + i),
-        ]);
-        const values = some.map(() => "(?, ?, ?, ?, 'waiting')").join(', ');
-        await this.sequelize.query(
-          `INSERT INTO frames (project_id, render_id, frame_index, file_name, state) VALUES ${values}`,
-          {
-            replacements: some.flat(),
-            transaction,
-          },
-        );
-      }
-    });
-    return id;
-  }
-
-  /** `v001`, `v002` …: one more than the highest that there is; whoever asks meanwhile waits, and gets another. */
-  private async nextVersion(projectId: string, transaction: Transaction): Promise<string> {
-    const replacements = { projectId };
-    await select(this.sequelize, 'SELECT id FROM projects WHERE id = :projectId FOR UPDATE', replacements, transaction);
-    const [row] = await select<{ highest: number | null }>(
-      this.sequelize,
-      `SELECT MAX(CAST(SUBSTRING(name, 2) AS UNSIGNED)) AS highest FROM renders WHERE project_id = :projectId`,
-      replacements,
-      transaction,
-    );
-    return `v${String(Number(row?.highest ?? 0) + 1).padStart(3, '0')}`;
-  }
-
-  /** Renders of a project from the newest. */
+  /** Renders of a project from the newest order, each order's in the order of its parts. */
   async list(projectId: string, offset: number, limit: number): Promise<Page<Render>> {
-    const replacements = { projectId, offset, limit };
     const rows = await select<Record<string, unknown>>(
       this.sequelize,
-      `SELECT ${COLUMNS} FROM renders r WHERE r.project_id = :projectId ORDER BY r.created_at DESC, r.id
+      `SELECT ${COLUMNS} ${FROM} WHERE r.project_id = :projectId ORDER BY o.created_at DESC, o.id, r.place
          LIMIT :limit OFFSET :offset`,
-      replacements,
+      { projectId, offset, limit },
     );
     const [count] = await select<{ total: number }>(
       this.sequelize,
       'SELECT COUNT(*) AS total FROM renders WHERE project_id = :projectId',
-      replacements,
+      { projectId },
     );
-    return { items: rows.map(renderOf), total: Number(count?.total ?? 0) };
+    return { items: await this.withFiles(rows), total: Number(count?.total ?? 0) };
   }
 
   /** @throws Problem `not-found`. */
   async get(id: string): Promise<Render> {
-    const [row] = await select<Record<string, unknown>>(
-      this.sequelize,
-      `SELECT ${COLUMNS} FROM renders r WHERE r.id = :id`,
-      { id },
-    );
-    if (!row) throw new Problem('not-found', 'There is no such render.', { field: 'render' });
-    return renderOf(row);
+    const rows = await select<Record<string, unknown>>(this.sequelize, `SELECT ${COLUMNS} ${FROM} WHERE r.id = :id`, {
+      id,
+    });
+    const [render] = await this.withFiles(rows);
+    if (!render) throw new Problem('not-found', 'There is no such render.', { field: 'render' });
+    return render;
   }
 
   /** Ids of renders in a state, oldest first. */
   async inState(state: RenderState): Promise<string[]> {
     const rows = await select<{ id: string }>(
       this.sequelize,
-      'SELECT id FROM renders WHERE state = :state ORDER BY created_at',
+      'SELECT id FROM renders WHERE state = :state ORDER BY created_at, place',
       { state },
     );
     return rows.map((row) => row.id);
   }
 
-  /** The project as it was when the render was asked for, in the present form. */
-  async snapshot(id: string): Promise<Project> {
-    const [row] = await select<{ snapshot: unknown }>(this.sequelize, 'SELECT snapshot FROM renders WHERE id = :id', {
-      id,
-    });
-    if (!row) throw new Problem('not-found', 'There is no such render.', { field: 'render' });
-    return projectFrom(parsed(row.snapshot));
-  }
-
   /**
-   * Takes up a render again that has failed: what is missing of its frames is made, then its movie.
-   * @returns whether all frames are there, so that the movie is to be made.
+   * Takes up a render again that has failed: what is missing of its frames is made, then its movies.
+   * @returns whether all frames are there, so that the movies are to be made.
    * @throws Problem `render-over` when it has not failed.
    */
   async again(id: string): Promise<boolean> {
     await this.get(id);
     return this.sequelize.transaction(async (transaction) => {
       const [, changed] = await this.sequelize.query(
-        `UPDATE renders SET error = NULL, state = IF(frames_done >= frame_count, 'encoding', 'rendering')
+        `UPDATE renders SET error = NULL, frames_failed = 0, state = IF(frames_done >= frame_count, 'encoding', 'rendering')
            WHERE id = :id AND state = 'failed'`,
         { type: QueryTypes.UPDATE, replacements: { id }, transaction },
       );
       if (changed === 0) throw new Problem('render-over', 'Only a render that failed can be taken up again.');
-      await this.sequelize.query('UPDATE frames SET attempts = 0 WHERE render_id = :id', {
-        replacements: { id },
-        transaction,
-      });
+      await this.sequelize.query(
+        `UPDATE frames SET attempts = 0, error = NULL, state = IF(state = 'failed', 'waiting', state) WHERE render_id = :id`,
+        { replacements: { id }, transaction },
+      );
       return isToBeEncoded(this.sequelize, id, transaction);
     });
   }
 
-  /** Takes a render away with its frames and its movie. @throws Problem `not-found`. */
+  /** Takes a render away with its frames and its movies, and its order once it has no other. @throws Problem `not-found`. */
   async delete(id: string): Promise<void> {
-    await this.get(id);
-    await this.sequelize.query('DELETE FROM renders WHERE id = :id', { replacements: { id } });
+    const { orderId } = await this.get(id);
+    await this.sequelize.transaction(async (transaction) => {
+      await this.sequelize.query('DELETE FROM renders WHERE id = :id', { replacements: { id }, transaction });
+      await this.sequelize.query(
+        `DELETE FROM render_orders WHERE id = :orderId AND NOT EXISTS (SELECT 1 FROM renders WHERE order_id = :orderId)`,
+        { replacements: { orderId }, transaction },
+      );
+    });
   }
 
-  async finishedFrames(id: string): Promise<FinishedFrame[]> {
-    const rows = await select<FinishedFrame>(
+  /** Lets a render wait, or go on. @throws Problem `render-over` when it does neither. */
+  async pause(id: string, paused: boolean): Promise<void> {
+    await this.get(id);
+    const [from, to] = paused ? ['rendering', 'paused'] : ['paused', 'rendering'];
+    const [, changed] = await this.sequelize.query(
+      'UPDATE renders SET state = :to WHERE id = :id AND state IN (:from, :to)',
+      { type: QueryTypes.UPDATE, replacements: { id, from, to } },
+    );
+    if (changed > 0) return;
+    const { state } = await this.get(id);
+    if (state !== to)
+      throw new Problem('render-over', `This render is ${state}; it cannot be ${paused ? 'paused' : 'gone on with'}.`);
+  }
+
+  /** Puts a render first in line, before whatever is. */
+  async first(id: string): Promise<void> {
+    await this.get(id);
+    const [highest] = await select<{ priority: number }>(
       this.sequelize,
-      `SELECT frame_index AS \`index\`, file_name AS fileName, hash, bytes FROM frames
-         WHERE render_id = :id AND state = 'done' ORDER BY frame_index`,
+      `SELECT COALESCE(MAX(priority), 0) AS priority FROM renders WHERE state IN ('rendering', 'paused') AND id <> :id`,
       { id },
     );
-    return rows.map((row) => ({ ...row, index: Number(row.index), bytes: Number(row.bytes) }));
+    await this.sequelize.query('UPDATE renders SET priority = :priority WHERE id = :id', {
+      replacements: { id, priority: Number(highest?.priority ?? 0) + 1 },
+    });
   }
 
   async cancel(id: string): Promise<void> {
     await this.get(id);
     const [, changed] = await this.sequelize.query(
-      `UPDATE renders SET state = 'cancelled' WHERE id = :id AND state IN ('rendering', 'encoding')`,
+      `UPDATE renders SET state = 'cancelled' WHERE id = :id AND state IN ('rendering', 'paused', 'encoding')`,
       { type: QueryTypes.UPDATE, replacements: { id } },
     );
     if (changed === 0) throw new Problem('render-over', 'This render is over already; there is nothing to cancel.');
   }
 
-  async encoded(id: string, movie: { hash: string; bytes: number }): Promise<void> {
+  /** Keeps a file that was made; one of the same path before it is forgotten. */
+  async keep(render: Pick<Render, 'id' | 'projectId'>, { path, kind, hash, bytes }: MadeFile): Promise<void> {
     await this.sequelize.query(
-      `UPDATE renders SET state = 'done', movie_hash = :hash, movie_bytes = :bytes WHERE id = :id AND state = 'encoding'`,
-      { replacements: { id, ...movie } },
+      `REPLACE INTO render_files (project_id, render_id, path, kind, hash, bytes)
+         VALUES (:projectId, :id, :path, :kind, :hash, :bytes)`,
+      { replacements: { projectId: render.projectId, id: render.id, path, kind, hash, bytes } },
+    );
+  }
+
+  /** Files that were made, by path. */
+  async made(id: string): Promise<MadeFile[]> {
+    const rows = await select<MadeFile>(
+      this.sequelize,
+      'SELECT path, kind, hash, bytes FROM render_files WHERE render_id = :id ORDER BY path',
+      { id },
+    );
+    return rows.map((row) => ({ ...row, bytes: Number(row.bytes) }));
+  }
+
+  /** Everything is made, and lies in a folder if one was asked for. */
+  async done(id: string, deliveredTo: string | null): Promise<void> {
+    await this.sequelize.query(
+      `UPDATE renders SET state = 'done', delivered_to = :deliveredTo WHERE id = :id AND state = 'encoding'`,
+      { replacements: { id, deliveredTo } },
     );
   }
 
   async failed(id: string, error: string): Promise<void> {
     await this.sequelize.query(
       `UPDATE renders SET state = 'failed', error = :error WHERE id = :id AND state = 'encoding'`,
-      {
-        replacements: { id, error },
-      },
+      { replacements: { id, error } },
     );
+  }
+
+  private async withFiles(rows: readonly Record<string, unknown>[]): Promise<Render[]> {
+    if (rows.length === 0) return [];
+    const files = await select<RenderFile & { render_id: string }>(
+      this.sequelize,
+      'SELECT render_id, path, kind, bytes FROM render_files WHERE render_id IN (:ids) ORDER BY path',
+      { ids: rows.map((row) => row['id']) },
+    );
+    return rows.map((row) => {
+      const { priority, rate, hasFrames, isSeen, createdAt, ...rest } = row;
+      return {
+        ...(rest as unknown as Render),
+        rate: parsed(rate) as Render['rate'],
+        framesDone: Number(row['framesDone']),
+        framesFailed: Number(row['framesFailed']),
+        isFirst: Number(priority) > 0,
+        hasFrames: Number(hasFrames) === 1,
+        isSeen: Number(isSeen) === 1,
+        files: files
+          .filter((file) => file.render_id === row['id'])
+          .map(({ path, kind, bytes }) => ({ path, kind, bytes: Number(bytes) })),
+        createdAt: new Date(createdAt as string).toISOString(),
+      };
+    });
   }
 }
 
-/** Whether all frames of a render are there, so that its movie is to be made, within what just changed it. */
+/** Whether all frames of a render are there, so that its movies are to be made, within what just changed it. */
 export async function isToBeEncoded(sequelize: Sequelize, id: string, transaction: Transaction): Promise<boolean> {
   const query = 'SELECT state FROM renders WHERE id = :id';
   const [now] = await select<{ state: RenderState }>(sequelize, query, { id }, transaction);
   return now?.state === 'encoding';
-}
-
-/** H.264 with 4:2:0 chroma wants even sizes. */
-function evenPixels(px: number): number {
-  return Math.max(2, 2 * Math.round(px / 2));
-}
-
-function renderOf(row: Record<string, unknown>): Render {
-  const rate = row['rate'];
-  return {
-    ...(row as unknown as Render),
-    rate: parsed(rate) as Rate,
-    framesDone: Number(row['framesDone']),
-    movieBytes: row['movieBytes'] === null ? null : Number(row['movieBytes']),
-    createdAt: new Date(row['createdAt'] as string).toISOString(),
-  };
 }

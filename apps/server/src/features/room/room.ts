@@ -78,23 +78,24 @@ export class Room {
   /** Frames and movies of renders that are not cancelled, and the files of the projects that they are made from. */
   private async ofRenders(used: Set<string>, projectId?: string): Promise<void> {
     const own = projectId === undefined ? '' : 'AND r.project_id = :projectId';
-    const frames = await select<{ hash: string }>(
+    for (const table of ['frame_files', 'render_files']) {
+      const files = await select<{ hash: string }>(
+        this.sequelize,
+        `SELECT f.hash FROM ${table} f JOIN renders r ON r.project_id = f.project_id AND r.id = f.render_id
+           WHERE r.state <> 'cancelled' ${own}`,
+        { projectId },
+      );
+      for (const { hash } of files) used.add(hash);
+    }
+    const orders = await select<{ id: string }>(
       this.sequelize,
-      `SELECT f.hash FROM frames f JOIN renders r ON r.id = f.render_id
-         WHERE f.hash IS NOT NULL AND r.state <> 'cancelled' ${own}`,
+      `SELECT DISTINCT r.order_id AS id FROM renders r WHERE r.state <> 'cancelled' ${own}`,
       { projectId },
     );
-    for (const { hash } of frames) used.add(hash);
-    const renders = await select<{ id: string; movie: string | null }>(
-      this.sequelize,
-      `SELECT r.id, r.movie_hash AS movie FROM renders r WHERE r.state <> 'cancelled' ${own}`,
-      { projectId },
-    );
-    for (const { id, movie } of renders) {
-      if (movie !== null) used.add(movie);
+    for (const { id } of orders) {
       const [row] = await select<{ assets: unknown }>(
         this.sequelize,
-        `SELECT JSON_EXTRACT(snapshot, '$.assets') AS assets FROM renders WHERE id = :id`,
+        `SELECT JSON_EXTRACT(snapshot, '$.assets') AS assets FROM render_orders WHERE id = :id`,
         { id },
       );
       take(used, row?.assets);

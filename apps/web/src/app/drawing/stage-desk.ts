@@ -93,12 +93,6 @@ export class StageDesk {
     return sheet.convertToBlob({ type: 'image/webp', quality: KEPT_QUALITY });
   }
 
-  /** A picture as output makes it, as PNG. */
-  async png(view: StageView, widthPx: number, heightPx: number, samples: number): Promise<Blob> {
-    this.opened.drawFine(view, widthPx, heightPx, samples);
-    return this.opened.canvas.convertToBlob({ type: 'image/png' });
-  }
-
   /** Light of a small picture, linear RGBA in cd/m², rows from the top. */
   async light(view: StageView, widthPx: number, heightPx: number): Promise<Float32Array> {
     const light = this.opened.light(view, widthPx, heightPx, METER_SAMPLES);

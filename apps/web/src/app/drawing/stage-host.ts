@@ -80,14 +80,6 @@ export class StageHost {
     return (await this.desk()).groundUnder(points, fromAboveM, except);
   }
 
-  /** One picture as output makes it, as PNG. */
-  async png(view: StageView, widthPx: number, heightPx: number, samples: number) {
-    const desk = await this.desk();
-    const begin = performance.now();
-    const blob = await desk.png(view, widthPx, heightPx, samples);
-    return { blob, milliseconds: performance.now() - begin };
-  }
-
   /** Light of a small picture, linear RGBA in cd/m², rows from the top. */
   light(view: StageView, widthPx: number, heightPx: number): Observable<Float32Array> {
     return this.atRest((desk) => desk.light(view, widthPx, heightPx));

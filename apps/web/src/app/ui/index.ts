@@ -1,6 +1,6 @@
 export { AngleField } from './angle-field';
 export { ActionButton } from './action-button';
-export { cameraColour } from './camera-colour';
+export { cameraColour } from '@arvex/core';
 export { Card } from './card';
 export { Chart } from './chart';
 export type { Choice } from './choice-field';

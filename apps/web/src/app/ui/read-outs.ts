@@ -62,7 +62,8 @@ export function durationText(seconds: number): string {
   return minutes > 0 ? `${minutes} min ${whole % 60} s` : `${whole} s`;
 }
 
-/** Bytes as people say them: `3.4 GB`, `812 MB`. */
+/** Bytes as people say them: `3.4 GB`, `812 MB`, `64 kB`. */
 export function bytesText(bytes: number): string {
+  if (bytes < 1e6) return `${Math.round(bytes / 1e3)} kB`;
   return bytes < 1e9 ? `${Math.round(bytes / 1e6)} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
 }

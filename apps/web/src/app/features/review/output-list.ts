@@ -1,110 +1,82 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Render } from '@arvex/core';
-import { durationText, IconButton } from '../../ui';
+import { bytesText, durationText, IconButton } from '../../ui';
+import { addressOf } from './file-address';
+import { canSaveFolder, FolderSaving } from './folder-saving';
 import { Renders } from './renders';
 
 const REFRESH_MS = 1000;
 
-/** Renders with their progress; what is finished can be watched and taken away. */
+/** An order with its parts, as the list shows it. */
+interface Listed {
+  readonly id: string;
+  readonly name: string;
+  readonly renders: readonly Render[];
+  readonly running: boolean;
+  readonly paused: boolean;
+  readonly done: boolean;
+}
+
+/** What was ordered, with its progress; what is finished can be watched and taken away. */
 @Component({
   selector: 'arvex-output-list',
   imports: [IconButton, MatIcon, MatProgressBar, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <h2>Output</h2>
-    @if (renders.current() && renders.trouble(); as trouble) {
-      <p class="warning" role="status">{{ trouble }}</p>
-    }
-    @for (render of renders.all(); track render.id) {
-      <div class="render" [attr.data-state]="render.state">
-        <span class="name"
-          ><b class="num">{{ render.name }}</b> the cut · {{ render.widthPx }} × {{ render.heightPx }}</span
-        >
-        <mat-progress-bar
-          [mode]="render.state === 'encoding' ? 'indeterminate' : 'determinate'"
-          [value]="(100 * render.framesDone) / render.frameCount"
-          [attr.aria-label]="'Progress of ' + render.name"
-        />
-        <span class="status num" [class.warning]="render.state === 'failed'">{{ status(render) }}</span>
-        <span class="buttons">
-          @switch (render.state) {
-            @case ('done') {
-              <button type="button" class="pill" (click)="renders.watched.set(render.id)">
-                <mat-icon>play_arrow</mat-icon>Watch
-              </button>
-              <a
-                class="icon-button"
-                [href]="'/api/renders/' + render.id + '/movie.mp4'"
-                [attr.download]="render.name + '.mp4'"
-                aria-label="Download the movie"
-                matTooltip="Download the movie (MP4)"
-              >
-                <mat-icon>movie</mat-icon>
-              </a>
-              <a
-                class="icon-button"
-                [href]="'/api/renders/' + render.id + '/frames.zip'"
-                download
-                aria-label="Download the frames"
-                matTooltip="Download the frames (PNG in a zip)"
-              >
-                <mat-icon>folder_zip</mat-icon>
-              </a>
-            }
-            @case ('rendering') {
-              <button type="button" class="pill" (click)="renders.cancel(render.id)">
-                <mat-icon>close</mat-icon>Cancel
-              </button>
-            }
-            @case ('encoding') {
-              <button type="button" class="pill" (click)="renders.cancel(render.id)">
-                <mat-icon>close</mat-icon>Cancel
-              </button>
-            }
-            @case ('failed') {
-              <button type="button" class="pill" (click)="renders.again(render.id)">
-                <mat-icon>replay</mat-icon>Try again
-              </button>
-            }
-          }
-          @if (render.state !== 'rendering' && render.state !== 'encoding') {
-            <button
-              arvexIconButton="delete"
-              [label]="'Delete ' + render.name + ' with its frames and its movie'"
-              (click)="renders.delete(render.id)"
-            ></button>
-          }
-        </span>
-      </div>
-    } @empty {
-      <p class="quiet">
-        Nothing is rendered yet. Choose a size on the right, try one frame first, then render the cut.
-      </p>
-    }
-  `,
+  templateUrl: './output-list.html',
   styleUrl: './output-list.scss',
 })
 export class OutputList {
   protected readonly renders = inject(Renders);
+  protected readonly saving = inject(FolderSaving);
+  protected readonly canSaveFolder = canSaveFolder();
   /** Time passes for what is left, even when no frame comes. */
   private readonly now = signal(0);
+  protected readonly orders = computed<readonly Listed[]>(() => {
+    const byOrder = new Map<string, Render[]>();
+    for (const render of this.renders.all())
+      byOrder.set(render.orderId, [...(byOrder.get(render.orderId) ?? []), render]);
+    return [...byOrder].map(([id, renders]) => ({
+      ...{ id, renders, name: renders[0]?.name ?? '' },
+      running: renders.some(({ state }) => state === 'rendering' || state === 'encoding'),
+      paused: renders.some(({ state }) => state === 'paused'),
+      done: renders.every(({ state }) => state === 'done'),
+    }));
+  });
 
   constructor() {
     const timer = setInterval(() => this.now.set(performance.now()), REFRESH_MS);
     inject(DestroyRef).onDestroy(() => clearInterval(timer));
   }
 
+  /** Newest picture of a render; asked for anew with each frame that comes. */
+  protected picture({ id, framesDone, isSeen }: Render): string | undefined {
+    return isSeen && framesDone > 0 ? `/api/renders/${id}/picture?of=${framesDone}` : undefined;
+  }
+
+  protected movie({ id, files }: Render): { readonly address: string; readonly name: string } | undefined {
+    const movie = files.find(({ kind }) => kind === 'movie');
+    return movie && { address: addressOf(id, movie.path), name: movie.path.split('/').at(-1) ?? '' };
+  }
+
   protected status(render: Render): string {
     this.now();
-    const { framesDone, frameCount, state, error, movieBytes } = render;
-    if (state === 'failed') return `${framesDone} of ${frameCount} · failed: ${error ?? 'unknown reason'}`;
-    if (state === 'cancelled') return `cancelled at ${framesDone} of ${frameCount}`;
-    if (state === 'encoding') return `${frameCount} of ${frameCount} · making the movie`;
-    if (state === 'done') return `${frameCount} frames · ${((movieBytes ?? 0) / 1e6).toFixed(1)} MB`;
-    const left = this.renders.secondsLeft(render);
-    return `${framesDone} of ${frameCount} · ${left === undefined ? 'measuring' : `${durationText(left)} left`}`;
+    const { framesDone, framesFailed, frameCount, state, error, files, folder } = render;
+    const frames = `${framesDone} of ${frameCount}`;
+    const failed = framesFailed > 0 ? ` · ${framesFailed} could not be made` : '';
+    if (state === 'failed') return `${frames} · failed: ${error ?? 'unknown reason'}`;
+    if (state === 'cancelled') return `cancelled at ${frames}`;
+    if (state === 'paused') return `${frames} · paused${failed}`;
+    if (state === 'encoding') return `${frames} · making the files`;
+    if (state === 'done') {
+      const bytes = files.reduce((sum, file) => sum + (file.kind === 'movie' ? file.bytes : 0), 0);
+      return [`${frameCount} f`, bytes > 0 ? bytesText(bytes) : '', folder ?? ''].filter(Boolean).join(' · ');
+    }
+    if (framesDone === 0 && this.renders.current()?.id !== render.id) return `waiting · ${frameCount} f`;
+    const [left, pace] = [this.renders.secondsLeft(render), this.renders.pace(render)];
+    const going = left === undefined ? 'measuring' : `${durationText(left)} left · ${pace?.toFixed(1)} f/s`;
+    return `${frames} · ${going}${failed}`;
   }
 }

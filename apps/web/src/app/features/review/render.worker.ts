@@ -1,64 +1,68 @@
-import { leaseSchema, problemSchema, projectFrom, renderSchema } from '@arvex/core';
-import type { RenderEnd, RenderTransport } from '@arvex/renderer';
-import { KeeperAway, KeeperRefused, renderFrames, stagePictures } from '@arvex/renderer';
+import type { Project, RenderJob } from '@arvex/core';
+import type { RenderEnd } from '@arvex/renderer';
+import { renderFrames, StagePictures } from '@arvex/renderer';
 import { expose } from 'comlink';
-import type { z } from 'zod';
 import { STAGE_FILES } from '../../drawing';
+import { OVER_HTTP } from './over-http';
 
-/** A request that gets no answer in this time has none: the server hangs, milliseconds. */
-const LIMIT_MS = 60_000;
+/** The face of burn-ins, shipped with the application. */
+const FONT = '/fonts/ibm-plex-mono-latin-500-normal.woff2';
 
-/** The way to this application's own server. */
-function overHttp(renderId: string): RenderTransport {
-  const path = `/api/renders/${renderId}`;
-  const post = (to: string, body?: unknown) =>
-    ask(`${path}${to}`, {
-      method: 'POST',
-      ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-    });
-  return {
-    render: async () => read(renderSchema, await ask(path)),
-    project: async () => projectFrom(await ask(`${path}/project`)),
-    lease: async (count) => read(leaseSchema, await post('/leases', { count })),
-    extend: (leaseId) => post(`/leases/${leaseId}`),
-    release: (leaseId) => ask(`${path}/leases/${leaseId}`, { method: 'DELETE' }),
-    send: (index, leaseId, body) => {
-      const headers = { 'content-type': 'image/png' };
-      return ask(`${path}/frames/${index}?lease=${leaseId}`, { method: 'PUT', headers, body });
-    },
-    fail: (index, leaseId, why) => post(`/frames/${index}/failure?lease=${leaseId}`, { why: why.slice(0, 1000) }),
-  };
+const FILES = {
+  ...STAGE_FILES,
+  font: async () => {
+    const answer = await fetch(FONT);
+    if (!answer.ok) throw new Error(`${FONT} answered ${answer.status}`);
+    return answer.arrayBuffer();
+  },
+};
+
+/** A frame as it would leave. */
+export interface ProvedFrame {
+  /** Its picture. */
+  readonly picture: Blob;
+  /** Of all of its files. */
+  readonly bytes: number;
+  readonly seconds: number;
 }
 
-/** The answer as JSON. @throws KeeperAway or KeeperRefused. */
-async function ask(path: string, init: RequestInit = {}): Promise<unknown> {
-  const response = await fetch(path, { signal: AbortSignal.timeout(LIMIT_MS), ...init }).catch((error: unknown) => {
-    throw new KeeperAway((error as Error).message);
-  });
-  const answer: unknown = await response.json().catch(() => undefined);
-  if (response.ok && answer !== undefined) return answer;
-  const problem = problemSchema.safeParse(answer).data;
-  const final = response.status >= 400 && response.status < 500 && ![408, 429].includes(response.status);
-  if (!problem || !final) throw new KeeperAway(problem?.detail ?? 'The server does not answer.');
-  throw new KeeperRefused(problem.type.replace('/problems/', ''), problem.detail);
-}
-
-function read<T>(schema: z.ZodType<T>, answer: unknown): T {
-  const found = schema.safeParse(answer);
-  if (!found.success) throw new KeeperAway('The server’s answer cannot be read.');
-  return found.data;
-}
-
-/** Makes frames of renders, away from the interface. */
+/** Makes frames, away from the interface. */
 export class RenderWorker {
-  /** Makes frames of a render until none is left or it is cancelled. */
-  async render(renderId: string, samples: number): Promise<RenderEnd> {
-    const pictures = stagePictures(new OffscreenCanvas(16, 16), STAGE_FILES);
-    try {
-      return await renderFrames(overHttp(renderId), pictures, { samples });
-    } finally {
-      pictures.dispose();
-    }
+  private pictures: StagePictures | undefined;
+  /** The shading for which the graphics are ready. */
+  private warm: string | undefined;
+
+  /** Makes frames of whatever is first in line, until nothing is. */
+  async work(): Promise<RenderEnd> {
+    const end = await renderFrames(OVER_HTTP, this.opened());
+    // Graphics that went away do not come back to the same stage in time: the next one begins anew.
+    if (end === 'lost') this.close();
+    return end;
+  }
+
+  /** Makes one frame of a part of an order, and keeps it here. @throws Error where it cannot be made. */
+  async prove(project: Project, job: RenderJob, index: number): Promise<ProvedFrame> {
+    const pictures = this.opened();
+    const missing = await pictures.follow(project, job);
+    if (missing.length > 0) throw new Error(`${missing.length} files of the set are missing.`);
+    // What is drawn for the first time is put together first: that is no part of what a frame takes.
+    if (this.warm !== job.order.shading) await pictures.frame({ ...job, order: { ...job.order, samples: 1 } }, index);
+    this.warm = job.order.shading;
+    const begin = performance.now();
+    const files = await pictures.frame(job, index);
+    const seconds = (performance.now() - begin) / 1000;
+    const [picture] = files.values();
+    if (!picture) throw new Error('This order makes no picture.');
+    return { picture, bytes: [...files.values()].reduce((sum, { size }) => sum + size, 0), seconds };
+  }
+
+  private close(): void {
+    this.pictures?.dispose();
+    this.pictures = undefined;
+  }
+
+  private opened(): StagePictures {
+    return (this.pictures ??= new StagePictures(new OffscreenCanvas(16, 16), FILES));
   }
 }
 

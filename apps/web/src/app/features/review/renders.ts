@@ -1,41 +1,43 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import type { Render, RoomTaken } from '@arvex/core';
-import { pageOf, renderSchema, roomSchema } from '@arvex/core';
+import type { Render, RenderOrder, RoomTaken } from '@arvex/core';
+import { givenOrderSchema, pageOf, renderSchema, roomSchema } from '@arvex/core';
 import type { RenderEnd } from '@arvex/renderer';
-import { wrap } from 'comlink';
-import type { MonoTypeOperatorFunction } from 'rxjs';
-import { catchError, debounceTime, defer, EMPTY, exhaustMap, filter, Observable, switchMap, take } from 'rxjs';
+import type { MonoTypeOperatorFunction, Observable } from 'rxjs';
+import { catchError, debounceTime, defer, EMPTY, exhaustMap, filter, switchMap, take } from 'rxjs';
 import * as z from 'zod';
-import { answerOf, Api, holding, Notices, ProjectStore, retryWithPauses, WorkerLost } from '../../data';
-import { Playhead } from '../../session';
-import type { RenderWorker } from './render.worker';
+import { Api, holding, Notices, ProjectStore, retryWithPauses, WorkerLost } from '../../data';
+import type { Renderer } from './renderer';
+import { renderer } from './renderer';
 
-/** Samples of an output picture. */
-export const OUTPUT_SAMPLES = 8;
-
-/** Whoever keeps the render did not answer, or a file of it could not be had. */
+/** Whoever keeps the renders did not answer, or a file of them could not be had. */
 class Away extends Error {
   constructor() {
     super('The renderer waits for the server.');
   }
 }
 
+/** What can be done to a render, or to all of an order. */
+export type RenderAct = 'cancel' | 'pause' | 'go-on' | 'first' | 'again';
+
+/** While others make the last frames, whether there is more to do is asked again after so long, milliseconds. */
+const ASK_AGAIN_MS = 2000;
+
 /** Renders of the open project, and this tab's part in making them: one tab of a browser at a time makes frames. */
 @Injectable({ providedIn: 'root' })
 export class Renders {
   private readonly api = inject(Api);
   private readonly store = inject(ProjectStore);
-  private readonly playhead = inject(Playhead);
   private readonly notices = inject(Notices);
   private readonly list = signal<readonly Render[]>([]);
   private readonly paces = new Map<string, { since: number; done: number }>();
 
+  /** From the newest order, each order's in the order of its parts. */
   readonly all = this.list.asReadonly();
   readonly asking = signal(false);
   /** Why no frames are made just now, while something is rendering. */
   readonly trouble = signal<string | undefined>(undefined);
-  /** The render whose movie is watched. */
+  /** The render that is watched, as far as it is there. */
   readonly watched = signal<string | undefined>(undefined);
   /** How much room the project takes on the server's disk, and how much is left; unknown before it is asked. */
   readonly room = signal<RoomTaken | undefined>(undefined);
@@ -64,58 +66,52 @@ export class Renders {
       .subscribe();
   }
 
-  /** Plans a render of the cut; the server says what is not ready. */
-  async start(share: number): Promise<void> {
+  /** Gives an order; the server says what stands against it. @returns whether it was taken. */
+  async give(order: RenderOrder): Promise<boolean> {
     const project = this.store.project();
-    if (!project) return;
+    if (!project) return false;
     this.asking.set(true);
     try {
-      const sequenceId = this.playhead.sequenceId();
-      const render = await this.api.post(`/projects/${project.head.id}/renders`, { sequenceId, share }, renderSchema);
-      this.list.update((list) => [render, ...list.filter((one) => one.id !== render.id)]);
+      const given = await this.api.post(`/projects/${project.head.id}/orders`, order, givenOrderSchema);
+      const ids = new Set(given.renders.map(({ id }) => id));
+      this.list.update((list) => [...given.renders, ...list.filter(({ id }) => !ids.has(id))]);
+      return true;
     } catch (error) {
       this.notices.error(error);
+      return false;
     } finally {
       this.asking.set(false);
     }
   }
 
-  async cancel(renderId: string): Promise<void> {
-    try {
-      await this.api.post(`/renders/${renderId}/cancel`, {}, renderSchema);
-    } catch (error) {
-      this.notices.error(error);
-    }
-    await this.refresh();
+  /** Does something to a render. */
+  act(renderId: string, act: RenderAct): Promise<void> {
+    if (act === 'go-on' || act === 'again') this.paces.delete(renderId);
+    return this.told(() => this.api.post(`/renders/${renderId}/${act}`, {}, z.unknown()));
   }
 
-  /** Deletes a render with its frames and its movie. */
+  /** Does something to all parts of an order that it can be done to. */
+  actOnOrder(orderId: string, act: 'cancel' | 'pause' | 'go-on'): Promise<void> {
+    return this.told(() => this.api.post(`/orders/${orderId}/${act}`, {}, z.unknown()));
+  }
+
+  /** Deletes a render with its frames and its movies. */
   async delete(renderId: string): Promise<void> {
-    try {
-      await this.api.delete(`/renders/${renderId}`, z.unknown());
-    } catch (error) {
-      this.notices.error(error);
-    }
+    await this.told(() => this.api.delete(`/renders/${renderId}`, z.unknown()));
     if (this.watched() === renderId) this.watched.set(undefined);
-    await this.refresh();
   }
 
-  /** Takes up a render again that failed. */
-  async again(renderId: string): Promise<void> {
-    try {
-      await this.api.post(`/renders/${renderId}/again`, {}, renderSchema);
-    } catch (error) {
-      this.notices.error(error);
-    }
-    await this.refresh();
-  }
-
-  /** Seconds that a render still takes, from the pace seen in this tab; nothing before there is a pace. */
-  secondsLeft({ id, framesDone, frameCount }: Render): number | undefined {
+  /** Frames a second, from the pace seen in this tab; nothing before there is one. */
+  pace({ id, framesDone }: Render): number | undefined {
     const pace = this.paces.get(id);
     const made = framesDone - (pace?.done ?? framesDone);
-    if (!pace || made < 1) return undefined;
-    return ((performance.now() - pace.since) / 1000 / made) * (frameCount - framesDone);
+    return pace && made >= 1 ? (1000 * made) / (performance.now() - pace.since) : undefined;
+  }
+
+  /** Seconds that a render still takes at its pace. */
+  secondsLeft(render: Render): number | undefined {
+    const pace = this.pace(render);
+    return pace === undefined ? undefined : (render.frameCount - render.framesDone - render.framesFailed) / pace;
   }
 
   /** Asks how much room there is: before a render begins, and when one has ended. */
@@ -129,13 +125,24 @@ export class Renders {
     }
   }
 
+  private async told(work: () => Promise<unknown>): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      this.notices.error(error);
+    }
+    await this.refresh();
+  }
+
   private async refresh(): Promise<void> {
     const projectId = this.store.project()?.head.id;
     if (projectId === undefined) return;
     try {
-      const { items } = await this.api.get(`/projects/${projectId}/renders?limit=50`, pageOf(renderSchema));
-      for (const { id, framesDone } of items) {
-        if (!this.paces.has(id)) this.paces.set(id, { since: performance.now(), done: framesDone });
+      const { items } = await this.api.get(`/projects/${projectId}/renders?limit=200`, pageOf(renderSchema));
+      for (const { id, framesDone, state } of items) {
+        // Counted from when it began to go on: what waits in line, or is paused, has no pace.
+        const waits = state !== 'rendering' || framesDone === (this.paces.get(id)?.done ?? -1);
+        if (waits) this.paces.set(id, { since: performance.now(), done: framesDone });
       }
       this.list.set(items);
     } catch {
@@ -149,7 +156,7 @@ export class Renders {
     return holding('arvex-renderer').pipe(
       switchMap(() =>
         renderer().pipe(
-          switchMap((render) => this.makeAll(render)),
+          switchMap((one) => this.makeAll(one)),
           this.again$(WorkerLost),
         ),
       ),
@@ -157,14 +164,16 @@ export class Renders {
     );
   }
 
-  private makeAll(render: Renderer): Observable<RenderEnd> {
+  private makeAll(one: Renderer): Observable<RenderEnd> {
     return defer(async () => {
-      for (let next = this.current(); next; next = this.current()) {
-        if ((await render(next.id)) === 'away') throw new Away();
+      while (this.current()) {
+        const end = await one.ask((remote) => remote.work());
+        if (end !== 'idle') throw new Away();
         this.trouble.set(undefined);
         await this.refresh();
+        if (this.current()) await new Promise((resolve) => setTimeout(resolve, ASK_AGAIN_MS));
       }
-      return 'done' as const;
+      return 'idle' as const;
     }).pipe(this.again$(Away));
   }
 
@@ -176,17 +185,4 @@ export class Renders {
       void this.refresh();
     });
   }
-}
-
-/** Renders what is left of a render. */
-type Renderer = (renderId: string) => Promise<RenderEnd>;
-
-/** A renderer in a worker of its own, for as long as somebody listens. */
-function renderer(): Observable<Renderer> {
-  return new Observable((listener) => {
-    const worker = new Worker(new URL('./render.worker', import.meta.url), { type: 'module' });
-    const remote = wrap<RenderWorker>(worker);
-    listener.next((renderId) => answerOf(worker, remote.render(renderId, OUTPUT_SAMPLES)));
-    return () => worker.terminate();
-  });
 }

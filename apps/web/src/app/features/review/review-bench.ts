@@ -1,98 +1,99 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import type { Finding } from '@arvex/core';
-import { cutOf, frameName } from '@arvex/core';
-import { viewOf, withShutter } from '@arvex/stage/view';
-import { Notices, ProjectStore } from '../../data';
-import { StageHost } from '../../drawing';
-import { Checks, Findings } from '../../readiness';
-import { Playhead, Viewpoint } from '../../session';
-import { bytesText, durationText, rateText, Switch, switchChoices } from '../../ui';
-import { OUTPUT_SAMPLES, Renders } from './renders';
+import type { Against, OrderTopic, Recipe } from '@arvex/core';
+import { framesPerSecond, ORDER_TOPICS, outputSize } from '@arvex/core';
+import { ProjectStore } from '../../data';
+import { Checks } from '../../readiness';
+import { bytesText, Contributed, durationText, IconButton, NameField } from '../../ui';
+import { ORDER_EDITORS } from './order';
+import { OrderDesk } from './order-desk';
+import { Proof } from './proof';
+import { Recipes } from './recipes';
+import { Renders } from './renders';
 
-/** Shares of the delivery size. */
-const SHARES = { full: 1, half: 0.5, quarter: 0.25 } as const;
-type ShareId = keyof typeof SHARES;
+/** What stands against an order is mended at one of its words. */
+const MENDED_AT: Readonly<Record<NonNullable<Against['where']>, OrderTopic>> = {
+  what: 'what',
+  frames: 'frames',
+  size: 'size',
+  formats: 'formats',
+  names: 'names',
+  places: 'names',
+  background: 'background',
+  panorama: 'eyes',
+  stereo: 'eyes',
+};
 
-interface OneFrame {
-  readonly address: string;
-  readonly fileName: string;
-  readonly seconds: number;
-  readonly share: number;
-  readonly bytes: number;
-}
+/** So much of what stands against an order is told before one asks for more. */
+const TOLD_AT_FIRST = 4;
 
-/** What a pixel of a picture takes as PNG, about. */
-const USUAL_BYTES_A_PIXEL = 1.2;
-
-/** What leaves nothing to be rendered; all else that coverage names can be rendered as it is. */
-const BLOCKING: ReadonlySet<Finding['code']> = new Set(['sequence-empty', 'shot-without-camera']);
-
-/** The bench of the Review step: how the cut is rendered, and a frame to try first. */
+/** The bench of the Review step: what is to leave the building as one sentence that is changed at its words. */
 @Component({
   selector: 'arvex-review-bench',
-  imports: [Switch, Findings, MatIcon],
+  imports: [Contributed, IconButton, MatIcon, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './review-bench.html',
   styleUrls: ['../../ui/bench-step.scss', './review-bench.scss'],
 })
 export class ReviewBench {
   private readonly store = inject(ProjectStore);
-  private readonly playhead = inject(Playhead);
-  private readonly viewpoint = inject(Viewpoint);
-  private readonly host = inject(StageHost);
-  private readonly notices = inject(Notices);
   private readonly checks = inject(Checks);
+  protected readonly desk = inject(OrderDesk);
+  protected readonly recipes = inject(Recipes);
+  protected readonly proof = inject(Proof);
   protected readonly renders = inject(Renders);
-  protected readonly shares = switchChoices(Object.keys(SHARES) as ShareId[]);
-  protected readonly shareId = signal<ShareId>('half');
-  protected readonly share = computed(() => SHARES[this.shareId()]);
-  protected readonly drawing = signal(false);
-  protected readonly frame = signal<OneFrame | undefined>(undefined);
+  protected readonly topics = ORDER_TOPICS;
+  protected readonly editor = computed(() => {
+    const topic = this.desk.topic();
+    return topic && ORDER_EDITORS[topic];
+  });
+  protected readonly naming = signal(false);
+  protected readonly allTold = signal(false);
+  protected readonly told = computed(() =>
+    this.allTold() ? this.desk.against() : this.desk.against().slice(0, TOLD_AT_FIRST),
+  );
+  protected readonly more = computed(() => this.desk.against().length - TOLD_AT_FIRST);
 
-  private readonly delivery = computed(() => this.store.project()?.head.delivery);
-  protected readonly size = computed(() => {
-    const delivery = this.delivery();
-    if (!delivery) return { width: 0, height: 0 };
-    const even = (px: number) => Math.max(2, 2 * Math.round((px * this.share()) / 2));
-    return { width: even(delivery.widthPx), height: even(delivery.heightPx) };
+  /** How much it is: frames, their time, and their size in pixels. */
+  protected readonly amount = computed(() => {
+    const [project, order, parts] = [this.store.project(), this.desk.order(), this.desk.parts()];
+    const [first] = parts;
+    if (!project || !order || !first) return '';
+    const seconds = (this.desk.frames() * order.frames.step) / framesPerSecond(project.head.rate);
+    const sizes = new Set(parts.map((part) => Object.values(outputSize(order, part)).join(' × ')));
+    const size = sizes.size === 1 ? `${[...sizes][0]} px` : `${sizes.size} sizes`;
+    const pieces = parts.length > 1 ? `${parts.length} parts · ` : '';
+    return `${pieces}${this.desk.frames()} f · ${durationText(seconds)} · ${size}`;
   });
-  protected readonly frames = computed(() => {
-    const project = this.store.project();
-    return project ? cutOf(project, this.playhead.sequenceId()).frameCount : 0;
+  /** Time and disk that it takes, as far as they are known. */
+  protected readonly takes = computed(() => {
+    const fits = this.proof.fitting();
+    const time = fits
+      ? `${fits.seconds.toFixed(2)} s a frame: about ${durationText(fits.seconds * this.desk.frames())} on this machine.`
+      : 'Try one frame to hear how long it takes.';
+    return time;
   });
-  protected readonly rate = computed(() => {
-    const rate = this.store.project()?.head.rate;
-    return rate ? rateText(rate) : '';
-  });
-  /** What keeps the cut from being rendered. */
-  protected readonly blocking = computed(() => this.checks.in('sequence').find(({ code }) => BLOCKING.has(code)));
-  /** What the whole will take, from the frame that was tried at this size. */
-  protected readonly estimate = computed(() => {
-    const one = this.frame();
-    return one?.share === this.share() ? durationText(one.seconds * this.frames()) : undefined;
-  });
-
-  /** Bytes that the frames of the cut take about: what a frame that was tried took, or a usual one of this size. */
-  private readonly needed = computed(() => {
-    const { width, height } = this.size();
-    const one = this.frame();
-    const each = one?.share === this.share() ? one.bytes : width * height * USUAL_BYTES_A_PIXEL;
-    return each * this.frames();
-  });
-  /** How much room the project takes, how much this render takes about, and how much is left. */
+  private readonly bytes = computed(() => this.desk.bytes(this.proof.fitting()?.pictureBytes));
   protected readonly room = computed(() => {
     const room = this.renders.room();
-    if (!room) return undefined;
-    const [project, render, free] = [room.projectBytes, this.needed(), room.freeBytes].map(bytesText);
-    return `This takes about ${render} of ${free} that are free; the project has ${project} so far.`;
+    const needed = `About ${bytesText(this.bytes())} on the disk`;
+    if (!room) return `${needed}.`;
+    return `${needed}, of ${bytesText(room.freeBytes)} that are free; the project has ${bytesText(room.projectBytes)} so far.`;
   });
   protected readonly tight = computed(() => {
     const room = this.renders.room();
-    return room !== undefined && this.needed() > room.freeBytes * 0.9;
+    return room !== undefined && this.bytes() > room.freeBytes * 0.9;
+  });
+  protected readonly command = computed(() => {
+    const what = this.desk.order()?.what;
+    const count = this.desk.parts().length;
+    if (what?.kind === 'cut' || !what) return 'Render the cut';
+    if (what.kind === 'shots') return `Render ${count} shot${count === 1 ? '' : 's'}`;
+    return what.kind === 'cameras' ? `Render ${count} camera${count === 1 ? '' : 's'}` : 'Render this frame';
   });
 
   constructor() {
+    void this.recipes.refresh();
     // Looked at when the bench opens, and whenever the list of renders is another one or one of them has ended.
     const ended = computed(() =>
       this.renders
@@ -106,43 +107,35 @@ export class ReviewBench {
     });
   }
 
-  /** Draws the frame at the playhead just as output will, and says how long that took. */
-  protected async oneFrame(): Promise<void> {
-    const [project, state, seen] = [this.store.project(), this.viewpoint.state(), this.playhead.seen()];
-    if (!project || !state || !seen) return;
-    this.drawing.set(true);
-    try {
-      const { width, height } = this.size();
-      const { blob, milliseconds } = await this.host.png(
-        withShutter(viewOf(state, seen.sceneFlicks), project, state),
-        width,
-        height,
-        OUTPUT_SAMPLES,
-      );
-      const before = this.frame();
-      if (before) URL.revokeObjectURL(before.address);
-      const name =
-        seen.mode === 'cut' ? frameName(project, this.playhead.sequenceId(), seen.frame) : `frame.${seen.frameNumber}`;
-      this.frame.set({
-        address: URL.createObjectURL(blob),
-        fileName: `${name}.png`,
-        seconds: milliseconds / 1000,
-        share: this.share(),
-        bytes: blob.size,
-      });
-    } catch (error) {
-      this.notices.error(error);
-    } finally {
-      this.drawing.set(false);
-    }
+  protected turn(topic: OrderTopic): void {
+    this.desk.topic.update((open) => (open === topic ? undefined : topic));
   }
 
-  protected render(): void {
-    void this.renders.start(this.share());
+  protected take(recipe: Recipe): void {
+    this.desk.take(recipe);
   }
 
-  protected mend(): void {
-    const finding = this.blocking();
+  protected async keepRecipe(name: string): Promise<void> {
+    const order = this.desk.order();
+    this.naming.set(false);
+    if (!order) return;
+    await this.recipes.keep(order, name);
+    this.desk.called(name);
+  }
+
+  protected mend({ finding, where }: Against): void {
     if (finding) this.checks.mend(finding);
+    else if (where) this.desk.topic.set(MENDED_AT[where]);
+  }
+
+  protected mendWords({ finding, where }: Against): string {
+    return finding?.mend ?? (where ? `Change ${ORDER_TOPICS[MENDED_AT[where]].toLowerCase()}` : 'Look');
+  }
+
+  protected async render(): Promise<void> {
+    const order = this.desk.order();
+    if (!order) return;
+    this.proof.close();
+    await this.renders.give(order);
   }
 }

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { Movie, Renders } from '../../features/review';
+import { Movie, Proof, ProofView, Renders } from '../../features/review';
 import { Workspace } from '../../session';
 import { FocusRuler } from './focus-ruler';
 import { LightStrip } from './light-strip';
@@ -11,7 +11,7 @@ import { Picture } from './picture';
  */
 @Component({
   selector: 'arvex-viewfinder',
-  imports: [FocusRuler, LightStrip, Movie, Picture],
+  imports: [FocusRuler, LightStrip, Movie, Picture, ProofView],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-light-strip />
@@ -19,6 +19,8 @@ import { Picture } from './picture';
     <arvex-focus-ruler />
     @if (workspace.step() === 'review' && renders.watched()) {
       <arvex-movie />
+    } @else if (workspace.step() === 'review' && proof.shown()) {
+      <arvex-proof />
     }
   `,
   styleUrl: './viewfinder.scss',
@@ -30,4 +32,5 @@ import { Picture } from './picture';
 export class Viewfinder {
   protected readonly workspace = inject(Workspace);
   protected readonly renders = inject(Renders);
+  protected readonly proof = inject(Proof);
 }

@@ -1,0 +1,50 @@
+import type { FrameFile, RenderJob } from '@arvex/core';
+import { folderOf, frameFileName, frameFiles } from '@arvex/core';
+import type { OrderStore } from './order-store';
+
+/** So many renders are remembered: those that are being made just now. */
+const MOST_REMEMBERED = 8;
+
+/** What has to be known of a render to take its frames in: found once, not for each frame. */
+interface KnownRender {
+  readonly job: RenderJob;
+  /** Files of each of its frames. */
+  readonly wanted: readonly FrameFile[];
+  /** Folder and name of a file. */
+  readonly pathOf: (index: number, file: FrameFile) => string;
+}
+
+/** Knows the renders whose frames come in. What an order says never changes. */
+export class FrameDesk {
+  private readonly known = new Map<string, Promise<KnownRender>>();
+
+  constructor(private readonly orders: OrderStore) {}
+
+  /** @throws Problem `not-found`. */
+  of(renderId: string): Promise<KnownRender> {
+    let known = this.known.get(renderId);
+    if (!known) {
+      known = this.find(renderId);
+      known.catch(() => this.known.delete(renderId));
+      this.known.set(renderId, known);
+      const oldest = this.known.keys().next().value;
+      if (this.known.size > MOST_REMEMBERED && oldest !== undefined) this.known.delete(oldest);
+    }
+    return known;
+  }
+
+  private async find(renderId: string): Promise<KnownRender> {
+    const job = await this.orders.job(renderId);
+    const project = await this.orders.projectOf(job.orderId);
+    const { order, part } = job;
+    const folder = folderOf(project, order, part, job);
+    return {
+      job,
+      wanted: frameFiles(project, order),
+      pathOf: (index, file) =>
+        [folder, file.folder, `${frameFileName(project, order, part, job, index)}.${file.ending}`]
+          .filter(Boolean)
+          .join('/'),
+    };
+  }
+}

@@ -1,0 +1,176 @@
+import type { FrameFile } from '@arvex/core';
+import { leaseSchema, MEDIA_TYPES, problemSchema, projectSchema, renderJobSchema, renderSchema } from '@arvex/core';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import * as z from 'zod';
+import { Problem } from '../../http/problem';
+import { renderParams } from '../../http/schemas';
+import type { Services } from '../../services';
+import { renderEvent } from '../events/project-events';
+import { FrameDesk } from './frame-desk';
+import { wrongFile } from './frame-check';
+
+const tags = ['renders'];
+/** Largest file of a frame: sixteen thousand pixels in floats. */
+const FRAME_LIMIT = 1024 * 1024 * 1024;
+const frameParams = z.object({ render: z.uuid(), index: z.coerce.number().int().min(0).max(10_000_000) });
+const fileParams = frameParams.extend({ role: z.string().min(1).max(200) });
+const leaseQuery = z.object({ lease: z.uuid() });
+const leaseParams = z.object({ render: z.uuid(), lease: z.uuid() });
+const countSchema = z.object({ count: z.number().int().min(1).max(64) });
+
+/** What renderers ask and send: leases on frames, and the files of frames. */
+export const frameRoutes =
+  ({ orders, renders, leases, finisher, files, events }: Services): FastifyPluginAsyncZod =>
+  async (app) => {
+    const desk = new FrameDesk(orders);
+    // As large as the route lets it be: only the one that takes frames takes more than a little.
+    for (const type of Object.values(MEDIA_TYPES)) {
+      app.addContentTypeParser(type, { parseAs: 'buffer' }, (_request, body, done) => done(null, body));
+    }
+
+    app.get(
+      '/renders/:render/job',
+      {
+        schema: {
+          tags,
+          summary: 'What a renderer has to know of a render',
+          params: renderParams,
+          response: { 200: renderJobSchema, default: problemSchema },
+        },
+      },
+      ({ params }) => orders.job(params.render),
+    );
+
+    app.get(
+      '/renders/:render/project',
+      {
+        schema: {
+          tags,
+          summary: 'The project as it was when the order was given',
+          params: renderParams,
+          response: { 200: projectSchema, default: problemSchema },
+        },
+        serializerCompiler: () => JSON.stringify,
+      },
+      async ({ params }) => orders.projectOf((await renders.get(params.render)).orderId),
+    );
+
+    app.post(
+      '/leases',
+      {
+        schema: {
+          tags,
+          summary: 'Take a lease on some frames of whatever is first in line',
+          body: countSchema,
+          response: { 200: leaseSchema, default: problemSchema },
+        },
+      },
+      ({ body }) => leases.leaseNext(body.count),
+    );
+
+    app.post(
+      '/renders/:render/leases',
+      {
+        schema: {
+          tags,
+          summary: 'Take a lease on some frames of one render',
+          params: renderParams,
+          body: countSchema,
+          response: { 200: leaseSchema, default: problemSchema },
+        },
+      },
+      ({ params, body }) => leases.lease(params.render, body.count),
+    );
+
+    app.post(
+      '/renders/:render/leases/:lease',
+      {
+        schema: {
+          tags,
+          summary: 'Say that the renderer of a lease still lives: it goes on for as long as a new one',
+          params: leaseParams,
+          response: { 200: z.object({ seconds: z.number() }), default: problemSchema },
+        },
+      },
+      async ({ params }) => ({ seconds: await leases.extend(params.render, params.lease) }),
+    );
+
+    app.delete(
+      '/renders/:render/leases/:lease',
+      {
+        schema: {
+          tags,
+          summary: 'Give the frames of a lease back that were not made',
+          params: leaseParams,
+          response: { 200: z.object({ leaseId: z.uuid() }), default: problemSchema },
+        },
+      },
+      async ({ params }) => {
+        await leases.release(params.render, params.lease);
+        return { leaseId: params.lease };
+      },
+    );
+
+    app.post(
+      '/renders/:render/frames/:index/failure',
+      {
+        schema: {
+          tags,
+          summary: 'Say that a frame could not be made; the third time it is left, and the rest goes on',
+          params: frameParams,
+          querystring: leaseQuery,
+          body: z.object({ why: z.string().min(1).max(1000) }),
+          response: { 200: renderSchema, default: problemSchema },
+        },
+      },
+      async ({ params, query, body }) => {
+        await leases.frameFailed(params.render, params.index, query.lease, body.why);
+        const render = await renders.get(params.render);
+        events.publish(render.projectId, renderEvent(render.id));
+        return render;
+      },
+    );
+
+    app.put(
+      '/renders/:render/frames/:index/:role',
+      {
+        bodyLimit: FRAME_LIMIT,
+        // Before a byte of the file is read: who has no right to send it is told so at once.
+        onRequest: async ({ params, query }) => {
+          const { render, index } = frameParams.parse(params);
+          await leases.mustHold(render, index, leaseQuery.parse(query).lease);
+        },
+        schema: {
+          tags,
+          summary: 'Send one of the files of a frame; with the last of them the frame is done',
+          consumes: Object.values(MEDIA_TYPES),
+          params: fileParams,
+          querystring: leaseQuery,
+          response: { 200: z.object({ done: z.boolean() }), default: problemSchema },
+        },
+      },
+      async ({ params, query, body, headers }) => {
+        const { render: id, index, role } = params;
+        const { job, wanted, pathOf } = await desk.of(id);
+        const file = wanted.find((one) => one.role === role);
+        if (!file) throw new Problem('not-found', `A frame of this render has no file "${role}".`, { field: 'role' });
+        if (!Buffer.isBuffer(body) || !headers['content-type']?.startsWith(MEDIA_TYPES[file.ending]))
+          throw new Problem('wrong-type', `Send this file as ${MEDIA_TYPES[file.ending]}.`);
+        const wrong = await wrongFile(job, file, body);
+        if (wrong !== undefined) throw new Problem('invalid-picture', `Frame ${index} is to be ${wrong}`);
+        const stored = await files.write([body]);
+        const path = file.leaves ? pathOf(index, file) : null;
+        const { hash, bytes } = stored;
+        const roles = wanted.map((one: FrameFile) => one.role);
+        const last = await leases
+          .keep({ id, projectId: job.projectId }, { index, role, path, hash, bytes }, roles, query.lease)
+          .catch(async (error: unknown) => {
+            await files.discard(stored);
+            throw error;
+          });
+        if (last) finisher.finish(id);
+        events.publish(job.projectId, renderEvent(id));
+        return { done: true };
+      },
+    );
+  };

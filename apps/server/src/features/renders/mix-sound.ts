@@ -1,0 +1,98 @@
+import type { HeardOfPart, HeardPart, Project } from '@arvex/core';
+import { createWriteStream } from 'node:fs';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { FileStore } from '../../files/file-store';
+import { samplesOf } from '../sounds/read-sound';
+
+/** Samples a second, and channels, of what is mixed. */
+export const SOUND_RATE = 48_000;
+export const SOUND_CHANNELS = 2;
+
+/** So much is mixed at a time, seconds: an hour takes no more memory than a minute. */
+const WINDOW_S = 20;
+const FULL_SCALE = 32_768;
+
+/**
+ * Mixes what is heard with a part of an order into a file of plain samples (32 bit floats, little end first, channels side by side),
+ * exactly as long as the pictures. @throws Error where a sound cannot be read.
+ */
+export async function mixSound(
+  project: Project,
+  heard: HeardOfPart,
+  files: FileStore,
+  target: string,
+  signal: AbortSignal,
+): Promise<void> {
+  const whole = Math.round(heard.seconds * SOUND_RATE);
+  const pathOf = (part: HeardPart) => {
+    const asset = project.assets[part.sound.assetId];
+    if (!asset) throw new Error(`The sound ${part.sound.name} has lost its file.`);
+    return files.path(asset.file.hash);
+  };
+  async function* windows() {
+    for (let from = 0; from < whole; from += WINDOW_S * SOUND_RATE) {
+      const count = Math.min(WINDOW_S * SOUND_RATE, whole - from);
+      const sum = new Float32Array(count * SOUND_CHANNELS);
+      for (const part of heard.parts) await addPart(sum, from, part, pathOf(part), signal);
+      yield Buffer.from(sum.buffer);
+    }
+  }
+  await pipeline(windows(), createWriteStream(target, { mode: 0o600 }), { signal });
+}
+
+/** Adds what of a part lies in a window that begins at sample `from`. */
+async function addPart(
+  sum: Float32Array,
+  from: number,
+  part: HeardPart,
+  path: string,
+  signal: AbortSignal,
+): Promise<void> {
+  const count = sum.length / SOUND_CHANNELS;
+  const begin = Math.round(part.atS * SOUND_RATE);
+  const end = begin + Math.round(part.seconds * SOUND_RATE);
+  const [first, last] = [Math.max(from, begin), Math.min(from + count, end)];
+  if (last <= first) return;
+  const fileS = part.fileS + (first - begin) / SOUND_RATE;
+  const seconds = (last - first) / SOUND_RATE;
+  const gain = gainsOf(part);
+  let at = first;
+  for await (const frame of frames(
+    samplesOf(path, { fromS: fileS, seconds, rate: SOUND_RATE, channels: SOUND_CHANNELS }, signal),
+  )) {
+    if (at >= last) break;
+    const loud = gain((at - begin) / SOUND_RATE) / FULL_SCALE;
+    const place = (at - from) * SOUND_CHANNELS;
+    for (let channel = 0; channel < SOUND_CHANNELS; channel++) {
+      sum[place + channel] = (sum[place + channel] ?? 0) + loud * (frame[channel] ?? 0);
+    }
+    at += 1;
+  }
+}
+
+/** How loud a part is so long after it begins: evenly between the times that it names. */
+function gainsOf({ gains }: HeardPart): (afterS: number) => number {
+  let next = 1;
+  return (afterS) => {
+    while (next < gains.length - 1 && (gains[next]?.[0] ?? 0) < afterS) next += 1;
+    const [[fromS, a], [toS, b]] = [gains[next - 1] ?? [0, 1], gains[next] ?? gains[next - 1] ?? [0, 1]];
+    return toS <= fromS ? b : a + (b - a) * Math.min(1, Math.max(0, (afterS - fromS) / (toS - fromS)));
+  };
+}
+
+/** Samples of all channels at each moment, from 16 bits. The same array each time. */
+async function* frames(source: Readable): AsyncGenerator<Int16Array> {
+  const frame = new Int16Array(SOUND_CHANNELS);
+  const size = 2 * SOUND_CHANNELS;
+  let rest = Buffer.alloc(0);
+  for await (const chunk of source) {
+    const bytes = rest.length === 0 ? (chunk as Buffer) : Buffer.concat([rest, chunk as Buffer]);
+    const whole = bytes.length - (bytes.length % size);
+    for (let at = 0; at < whole; at += size) {
+      for (let channel = 0; channel < SOUND_CHANNELS; channel++) frame[channel] = bytes.readInt16LE(at + 2 * channel);
+      yield frame;
+    }
+    rest = Buffer.from(bytes.subarray(whole));
+  }
+}

@@ -1,0 +1,165 @@
+import type { OrderPart, Project, RenderJob, RenderOrder } from '@arvex/core';
+import {
+  folderOf,
+  frameFileName,
+  framesOfPart,
+  movieRate,
+  orderPartSchema,
+  outputSize,
+  projectFrom,
+  renderOrderSchema,
+} from '@arvex/core';
+import { randomUUID } from 'node:crypto';
+import type { Sequelize, Transaction } from 'sequelize';
+import { parsed, select } from '../../database/select';
+import { Problem } from '../../http/problem';
+
+const FRAMES_INSERTED_AT_ONCE = 500;
+
+/** Orders of renders: what was asked for, of which state of the project, and the parts that it has. */
+export class OrderStore {
+  constructor(private readonly sequelize: Sequelize) {}
+
+  /**
+   * Keeps an order with a render for each of its parts, as the next version of its project. Later edits to the project do not
+   * touch it. @returns its id.
+   */
+  async give(project: Project, order: RenderOrder, parts: readonly OrderPart[]): Promise<string> {
+    const { head } = project;
+    const id = randomUUID();
+    await this.sequelize.transaction(async (transaction) => {
+      const version = await this.nextVersion(head.id, transaction);
+      await this.sequelize.query(
+        `INSERT INTO render_orders (project_id, id, version, what, snapshot)
+           VALUES (:projectId, :id, :version, :what, :snapshot)`,
+        {
+          transaction,
+          replacements: {
+            ...{ projectId: head.id, id, version },
+            ...{ what: JSON.stringify(order), snapshot: JSON.stringify(project) },
+          },
+        },
+      );
+      const number = { version, date: today() };
+      for (const [place, part] of parts.entries()) {
+        await this.insertPart(project, order, { id, place, part, number }, transaction);
+      }
+    });
+    return id;
+  }
+
+  /** The version that the next order will have. */
+  async comingVersion(projectId: string, transaction?: Transaction): Promise<string> {
+    const [row] = await select<{ highest: number | null }>(
+      this.sequelize,
+      'SELECT MAX(CAST(SUBSTRING(version, 2) AS UNSIGNED)) AS highest FROM render_orders WHERE project_id = :projectId',
+      { projectId },
+      transaction,
+    );
+    return `v${String(Number(row?.highest ?? 0) + 1).padStart(3, '0')}`;
+  }
+
+  /** The project as it was when the order was given, in the present form. @throws Problem `not-found`. */
+  async projectOf(orderId: string): Promise<Project> {
+    const [row] = await select<{ snapshot: unknown }>(
+      this.sequelize,
+      'SELECT snapshot FROM render_orders WHERE id = :orderId',
+      { orderId },
+    );
+    if (!row) throw new Problem('not-found', 'There is no such order.', { field: 'order' });
+    return projectFrom(parsed(row.snapshot));
+  }
+
+  /** What a renderer has to know of a render beside its project. @throws Problem `not-found`. */
+  async job(renderId: string): Promise<RenderJob> {
+    const [row] = await select<Record<string, unknown>>(
+      this.sequelize,
+      `SELECT r.project_id AS projectId, r.order_id AS orderId, r.state, r.part, o.what, o.version, DATE_FORMAT(o.created_at, '%Y-%m-%d') AS date
+         FROM renders r JOIN render_orders o ON o.id = r.order_id WHERE r.id = :renderId`,
+      { renderId },
+    );
+    if (!row) throw new Problem('not-found', 'There is no such render.', { field: 'render' });
+    return {
+      renderId,
+      orderId: row['orderId'] as string,
+      projectId: row['projectId'] as string,
+      state: row['state'] as RenderJob['state'],
+      order: renderOrderSchema.parse(parsed(row['what'])),
+      part: orderPartSchema.parse(parsed(row['part'])),
+      version: row['version'] as string,
+      date: row['date'] as string,
+    };
+  }
+
+  /** Ids of the renders of an order, in the order of its parts. @throws Problem `not-found`. */
+  async rendersOf(orderId: string): Promise<string[]> {
+    const rows = await select<{ id: string }>(
+      this.sequelize,
+      'SELECT id FROM renders WHERE order_id = :orderId ORDER BY place',
+      { orderId },
+    );
+    if (rows.length === 0) throw new Problem('not-found', 'There is no such order.', { field: 'order' });
+    return rows.map(({ id }) => id);
+  }
+
+  /** One more than the highest version that there is; whoever asks meanwhile waits, and gets another. */
+  private async nextVersion(projectId: string, transaction: Transaction): Promise<string> {
+    const replacements = { projectId };
+    await select(this.sequelize, 'SELECT id FROM projects WHERE id = :projectId FOR UPDATE', replacements, transaction);
+    return this.comingVersion(projectId, transaction);
+  }
+
+  private async insertPart(
+    project: Project,
+    order: RenderOrder,
+    { id: orderId, place, part, number }: PlacedPart,
+    transaction: Transaction,
+  ): Promise<void> {
+    const { head } = project;
+    const { widthPx, heightPx } = outputSize(order, part);
+    const id = randomUUID();
+    const first = part.runs.find((run) => run.kind === 'pictures');
+    const count = framesOfPart(part);
+    await this.sequelize.query(
+      `INSERT INTO renders (id, project_id, order_id, place, name, title, part, folder, width_px, height_px, rate, first_frame,
+         frame_count, state) VALUES (:id, :projectId, :orderId, :place, :name, :title, :part, :folder, :width, :height,
+         :rate, :first, :count, 'rendering')`,
+      {
+        transaction,
+        replacements: {
+          ...{ id, projectId: head.id, orderId, place, name: number.version, title: part.title },
+          part: JSON.stringify(part),
+          folder: folderOf(project, order, part, number),
+          ...{ width: widthPx, height: heightPx, count },
+          rate: JSON.stringify(movieRate(order, head.rate)),
+          first: first?.kind === 'pictures' ? first.number : head.firstFrame,
+        },
+      },
+    );
+    for (let from = 0; from < count; from += FRAMES_INSERTED_AT_ONCE) {
+      const some = Array.from({ length: Math.min(FRAMES_INSERTED_AT_ONCE, count - from) }, (_, i) => [
+        ...[head.id, id, from + i],
+        frameFileName(project, order, part, number, from + i),
+      ]);
+      const values = some.map(() => "(?, ?, ?, ?, 'waiting')").join(', ');
+      await this.sequelize.query(
+        `INSERT INTO frames (project_id, render_id, frame_index, file_name, state) VALUES ${values}`,
+        { replacements: some.flat(), transaction },
+      );
+    }
+  }
+}
+
+interface PlacedPart {
+  readonly id: string;
+  readonly place: number;
+  readonly part: OrderPart;
+  readonly number: { readonly version: string; readonly date: string };
+}
+
+/** The day, as it is where the server stands. */
+export function today(): string {
+  const now = new Date();
+  const two = (n: number) => String(n).padStart(2, '0');
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
+}

@@ -1,0 +1,278 @@
+import { execFile } from 'node:child_process';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { promisify } from 'node:util';
+import type { Lease, Project, Render, RenderJob, RenderOrder } from '@arvex/core';
+import { frameFiles, ORDER_DEFAULTS } from '@arvex/core';
+import { exrOf } from '@arvex/interchange/pictures';
+import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
+import { png } from './png';
+import type { Served } from './serve';
+import { change, ordered, orderOf, projectOn, serve } from './serve';
+
+const run = promisify(execFile);
+let served: Served;
+beforeAll(async () => void (served = await serve()));
+afterAll(() => served.close());
+
+const post = (url: string, payload: object = {}) => served.app.inject({ method: 'POST', url, payload });
+const read = async <T>(url: string) => (await served.app.inject(url)).json<T>();
+const FORMATS = ORDER_DEFAULTS.formats;
+
+/** Makes the files of all frames that are to be had, each frame another grey, and waits for what is made of them. */
+async function drawn(render: Render, most = Infinity): Promise<Render> {
+  const job = await read<RenderJob>(`/api/renders/${render.id}/job`);
+  const project = await read<Project>(`/api/renders/${render.id}/project`);
+  const pixels = new Float32Array(render.widthPx * render.heightPx * 4).fill(0.25);
+  const exr = Buffer.from(await exrOf({ widthPx: render.widthPx, heightPx: render.heightPx, pixels }, 'half'));
+  for (let made = 0; made < most;) {
+    const lease = (await post(`/api/renders/${render.id}/leases`, { count: 4 })).json<Lease>();
+    if (!lease.frames || lease.frames.length === 0) break;
+    for (const index of lease.frames) {
+      for (const { role, ending } of frameFiles(project, job.order)) {
+        const shade = 40 + index * 4;
+        const payload = ending === 'exr' ? exr : png(render.widthPx, render.heightPx, [shade, shade, shade]);
+        const headers = { 'content-type': ending === 'exr' ? 'image/x-exr' : 'image/png' };
+        const url = `/api/renders/${render.id}/frames/${index}/${role}?lease=${lease.leaseId}`;
+        const sent = await served.app.inject({ method: 'PUT', url, payload, headers });
+        expect(sent.statusCode, sent.body).toBe(200);
+      }
+      made += 1;
+    }
+  }
+  let now = await read<Render>(`/api/renders/${render.id}`);
+  while (now.state === 'encoding') {
+    await sleep(50);
+    now = await read<Render>(`/api/renders/${render.id}`);
+  }
+  return now;
+}
+
+/** What ffprobe says of a movie of a render. */
+async function probed(render: Render, ending: string): Promise<Record<string, string>[]> {
+  const directory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
+  onTestFinished(() => rm(directory, { recursive: true }));
+  const file = render.files.find(({ path }) => path.endsWith(ending));
+  const movie = await served.app.inject(`/api/renders/${render.id}/files/${file?.path}`);
+  await writeFile(join(directory, 'movie'), movie.rawPayload);
+  const shown = 'codec_name,width,height,r_frame_rate,nb_read_frames,color_space,color_range,duration,pix_fmt';
+  const options = ['-v', 'error', '-count_frames', '-of', 'json', '-show_entries', `stream=${shown}:format=duration`];
+  const { stdout } = await run('ffprobe', [...options, join(directory, 'movie')]);
+  const { streams, format } = JSON.parse(stdout) as { streams: Record<string, string>[]; format: { duration: string } };
+  return streams.map((stream) => ({ whole: format.duration, ...stream }));
+}
+
+/** A second of a tone at 440 Hz, 48 000 samples a second, 16 bits. */
+function tone(): Buffer {
+  const samples = 48_000;
+  const bytes = Buffer.alloc(44 + samples * 2);
+  bytes.write('RIFF', 0);
+  bytes.writeUInt32LE(36 + samples * 2, 4);
+  bytes.write('WAVEfmt ', 8);
+  bytes.writeUInt32LE(16, 16);
+  [1, 1].forEach((value, i) => bytes.writeUInt16LE(value, 20 + i * 2));
+  bytes.writeUInt32LE(48_000, 24);
+  bytes.writeUInt32LE(96_000, 28);
+  [2, 16].forEach((value, i) => bytes.writeUInt16LE(value, 32 + i * 2));
+  bytes.write('data', 36);
+  bytes.writeUInt32LE(samples * 2, 40);
+  for (let i = 0; i < samples; i++)
+    bytes.writeInt16LE(Math.round(8000 * Math.sin((i * 2 * Math.PI * 440) / 48_000)), 44 + i * 2);
+  return bytes;
+}
+
+/** A project with a cut of so many frames at a rate, and a sound under it. */
+async function cutWithSound(frames: number, rate: Project['head']['rate']) {
+  const made = await projectOn(served.app, frames);
+  const { files } = served.services;
+  const bytes = tone();
+  const { hash } = await files.write([bytes]);
+  const assetId = '00000000-0000-4000-8000-0000000000aa';
+  const [head] = [(await made.read()).head];
+  const file = { kind: 'sound' as const, hash, bytes: bytes.length, durationS: 1, mediaType: 'audio/wav' as const };
+  const sound = {
+    ...{ sequenceId: made.sequence, assetId, name: 'bell', lane: 0, startFlicks: 0, trimS: 0, lengthS: 0.5 },
+    ...{ fadeInS: 0, fadeOutS: 0, gainDb: 0, muted: false },
+  };
+  const taken = await made.post(
+    change('Sound', [
+      { op: 'patch', kind: 'project', id: head.id, baseRevision: head.revision, fields: { rate } },
+      { op: 'create', kind: 'asset', id: assetId, fields: { name: 'bell', file } },
+      { op: 'create', kind: 'sound', id: '00000000-0000-4000-8000-0000000000ab', fields: sound },
+    ] as never),
+  );
+  expect(taken.statusCode, taken.body).toBe(200);
+  return made;
+}
+
+const movies = (...codecs: readonly ('h264' | 'vp9')[]): RenderOrder['formats'] => ({
+  ...FORMATS,
+  png: null,
+  movies: codecs.map((codec) => ({ codec, by: { kind: 'quality', quality: 50 }, shortGroups: true })),
+});
+
+describe('a movie', () => {
+  it('has its codec, exact rate, every frame, colour tags, and sound as long as its pictures', async () => {
+    const { project, sequence } = await cutWithSound(37, { frames: 24_000, seconds: 1001 });
+    const [render] = await ordered(served.app, project, orderOf(sequence, { formats: movies('h264', 'vp9') }));
+    const done = await drawn(render!);
+    expect(done).toMatchObject({ state: 'done', error: null, hasFrames: false });
+    const frames = String(done.frameCount);
+    const colour = { color_space: 'bt709', color_range: 'tv' };
+    const [h264, aac] = await probed(done, 'mp4');
+    expect(h264).toMatchObject({ codec_name: 'h264', r_frame_rate: '24000/1001', nb_read_frames: frames, ...colour });
+    const [vp9, opus] = await probed(done, 'webm');
+    expect(vp9).toMatchObject({ codec_name: 'vp9', nb_read_frames: frames, ...colour });
+    const seconds = (done.frameCount * 1001) / 24_000;
+    const halfFrame = 1001 / 48_000;
+    expect([aac?.['codec_name'], opus?.['codec_name']]).toEqual(['aac', 'opus']);
+    expect(Math.abs(Number(aac?.['duration']) - seconds)).toBeLessThan(halfFrame);
+    expect(Math.abs(Number(opus?.['whole']) - seconds)).toBeLessThan(halfFrame * 2);
+    expect(await audible(done)).toEqual([true, false]);
+  });
+
+  it('of an odd size gets a row and a column, and every third frame plays at its true speed', async () => {
+    const { project, sequence } = await projectOn(served.app, 24);
+    const size = { kind: 'typed', widthPx: 101, heightPx: 57 } as const;
+    const order = orderOf(sequence, {
+      size,
+      frames: { range: null, step: 3, handles: false },
+      formats: movies('h264'),
+    });
+    const done = await drawn((await ordered(served.app, project, order))[0]!);
+    const [video, sound] = await probed(done, 'mp4');
+    expect(video).toMatchObject({ width: 102, height: 58, r_frame_rate: '8/1', nb_read_frames: '8' });
+    expect(sound).toBeUndefined(); // nothing lies under the cut
+  });
+
+  it('that cannot be encoded says why, and what was made is kept', async () => {
+    const { project, sequence } = await projectOn(served.app, 2);
+    const [render] = await ordered(served.app, project, orderOf(sequence, { formats: { ...movies('vp9'), png: 8 } }));
+    const path = process.env['PATH'];
+    const directory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
+    onTestFinished(() => rm(directory, { recursive: true }));
+    // An ffmpeg that knows no VP9.
+    const script = '#!/bin/sh\necho "Unknown encoder \'libvpx-vp9\'" >&2\ncat > /dev/null\nexit 1\n';
+    await writeFile(join(directory, 'ffmpeg'), script, { mode: 0o755 });
+    process.env['PATH'] = `${directory}:${path}`;
+    const failed = await drawn(render!).finally(() => (process.env['PATH'] = path));
+    expect(failed.state).toBe('failed');
+    expect(failed.error).toContain('no encoder libvpx-vp9');
+    expect(failed.framesDone).toBe(2);
+    await post(`/api/renders/${render!.id}/again`);
+    expect((await drawn(render!)).state).toBe('done');
+  });
+});
+
+/** Whether the first and the second half second of a movie are heard. */
+async function audible(render: Render): Promise<boolean[]> {
+  const file = render.files.find(({ path }) => path.endsWith('mp4'));
+  const directory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
+  onTestFinished(() => rm(directory, { recursive: true }));
+  await writeFile(
+    join(directory, 'm.mp4'),
+    (await served.app.inject(`/api/renders/${render.id}/files/${file?.path}`)).rawPayload,
+  );
+  const options = ['-v', 'error', '-i', join(directory, 'm.mp4'), '-f', 's16le', '-ac', '1', '-ar', '48000', 'pipe:1'];
+  const { stdout } = await run('ffmpeg', options, { encoding: 'buffer', maxBuffer: 1e9 });
+  const loudest = (fromS: number, toS: number) => {
+    let most = 0;
+    for (let i = Math.round(fromS * 48_000); i < toS * 48_000; i++)
+      most = Math.max(most, Math.abs(stdout.readInt16LE(i * 2)));
+    return most;
+  };
+  return [loudest(0.05, 0.45) > 4000, loudest(0.6, 1) > 200];
+}
+
+describe('an order', () => {
+  it('of several shots makes each its own files in its own folder, which lie where they were asked for', async () => {
+    const made = await projectOn(served.app, 3);
+    const order = orderOf(made.sequence, {
+      what: { kind: 'shots', sequenceId: made.sequence, shotIds: null },
+      formats: { ...movies('h264'), png: 8, exr: 'half', layers: { ...FORMATS.layers, depth: true } },
+      places: { zip: true, folder: true },
+    });
+    const [render, ...others] = await ordered(served.app, made.project, order);
+    expect([render?.title, others.length]).toEqual(['SH_010', 0]);
+    const done = await drawn(render!);
+    expect(done.state, done.error ?? '').toBe('done');
+    const folder = done.folder ?? '';
+    expect((await readdir(folder)).sort()).toEqual(
+      ['SH_010.1001.exr', 'SH_010.1001.png', 'SH_010.1002.exr', 'SH_010.1002.png', 'SH_010.1003.exr', 'SH_010.1003.png']
+        .concat('SH_010.json', 'SH_010.txt', 'Saltmarsh-Light_SH_010_v001.mp4', 'depth')
+        .sort(),
+    );
+    const facts = JSON.parse(await readFile(join(folder, 'SH_010.json'), 'utf8')) as Record<string, unknown>;
+    expect(facts).toMatchObject({
+      frameRate: { frames: 24, seconds: 1 },
+      firstFrame: 1001,
+      widthPx: 192,
+      cameras: ['Pier ride'],
+    });
+    expect(await readFile(join(folder, 'SH_010.txt'), 'utf8')).toContain('24 frames a second, first frame 1001');
+    const { items, total } = await read<{ items: { path: string }[]; total: number }>(
+      `/api/renders/${done.id}/files?limit=3`,
+    );
+    expect([items.length, total]).toEqual([3, 12]);
+    const picture = await served.app.inject(`/api/renders/${done.id}/files/v001/SH_010/depth/SH_010.1002.exr`);
+    expect([picture.statusCode, picture.headers['content-type']]).toEqual([200, 'image/x-exr']);
+  });
+
+  it('waits and goes on, may be put first in line, and is cancelled as one', async () => {
+    const { project, sequence } = await projectOn(served.app, 4);
+    const [first] = await ordered(served.app, project, orderOf(sequence));
+    const [second] = await ordered(served.app, project, orderOf(sequence));
+    const next = async () => (await post('/api/leases', { count: 1 })).json<Lease>();
+    await served.services.sequelize.query(`UPDATE renders SET state = 'cancelled' WHERE id NOT IN (:ids)`, {
+      replacements: { ids: [first!.id, second!.id] },
+    });
+    expect((await next()).renderId).toBe(first!.id);
+    await post(`/api/renders/${second!.id}/first`);
+    const lease = await next();
+    expect(lease.renderId).toBe(second!.id);
+    // What is in hand when it is paused is still taken.
+    expect((await post(`/api/orders/${second!.orderId}/pause`)).statusCode).toBe(200);
+    const url = `/api/renders/${second!.id}/frames/${lease.frames[0]}/png?lease=${lease.leaseId}`;
+    const headers = { 'content-type': 'image/png' };
+    expect((await served.app.inject({ method: 'PUT', url, payload: png(192, 108), headers })).statusCode).toBe(200);
+    expect(await read(`/api/renders/${second!.id}`)).toMatchObject({ state: 'paused', framesDone: 1 });
+    expect((await next()).renderId).toBe(first!.id);
+    await post(`/api/renders/${second!.id}/go-on`);
+    expect((await next()).renderId).toBe(second!.id);
+    for (const one of [first, second]) await post(`/api/orders/${one!.orderId}/cancel`);
+    expect((await next()).renderId).toBeNull();
+    expect((await post(`/api/orders/${second!.orderId}/pause`)).statusCode).toBe(409);
+  });
+
+  it('goes on where one frame fails three times, and says which', async () => {
+    const { project, sequence } = await projectOn(served.app, 3);
+    const [render] = await ordered(served.app, project, orderOf(sequence));
+    for (let tries = 0; tries < 3; tries++) {
+      const lease = (await post(`/api/renders/${render!.id}/leases`, { count: 1 })).json<Lease>();
+      await post(`/api/renders/${render!.id}/frames/${lease.frames[0]}/failure?lease=${lease.leaseId}`, {
+        why: 'Too dark.',
+      });
+    }
+    expect(await read(`/api/renders/${render!.id}`)).toMatchObject({ state: 'rendering', framesFailed: 1 });
+    const failed = await drawn(render!);
+    expect(failed).toMatchObject({ state: 'failed', framesDone: 2, framesFailed: 1 });
+    expect(failed.error).toContain('SH_010.1001 could not be made: Too dark.');
+    await post(`/api/renders/${render!.id}/again`);
+    expect(await drawn(render!)).toMatchObject({ state: 'done', framesDone: 3, framesFailed: 0, error: null });
+  });
+});
+
+describe('a recipe', () => {
+  it('is kept by its name for every project, and deleted', async () => {
+    const id = '00000000-0000-4000-8000-0000000000ac';
+    const { what: _what, ...order } = orderOf(id);
+    const recipe = { name: 'dailies', what: 'cut', order };
+    const kept = await served.app.inject({ method: 'PUT', url: `/api/recipes/${id}`, payload: recipe });
+    expect([kept.statusCode, kept.json()]).toEqual([200, { ...recipe, id }]);
+    expect((await read<{ items: unknown[] }>('/api/recipes')).items).toEqual([{ ...recipe, id }]);
+    expect((await served.app.inject({ method: 'DELETE', url: `/api/recipes/${id}` })).statusCode).toBe(200);
+    expect(await read('/api/recipes')).toEqual({ items: [], total: 0 });
+  });
+});

@@ -1,0 +1,139 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { OrderTopic, Recipe, RenderOrder } from '@arvex/core';
+import {
+  againstOrder,
+  bytesOf,
+  FIRST_RECIPES,
+  framesInFlicks,
+  framesOfPart,
+  orderFrom,
+  orderSentence,
+  partFrame,
+  partsOf,
+  renderOrderSchema,
+  withoutGone,
+} from '@arvex/core';
+import * as z from 'zod';
+import { ProjectStore, remembered } from '../../data';
+import { Playhead } from '../../session';
+import { Renders } from './renders';
+
+/** The order that is being made: what it says, what it comes to, what stands against it. Remembered by the browser. */
+@Injectable({ providedIn: 'root' })
+export class OrderDesk {
+  private readonly store = inject(ProjectStore);
+  private readonly playhead = inject(Playhead);
+  private readonly renders = inject(Renders);
+  private readonly kept = remembered('order', renderOrderSchema.nullable(), null);
+  private readonly keptName = remembered('order.recipe', z.string().nullable(), FIRST_RECIPES[1]?.name ?? null);
+
+  /** The word of the sentence that is open. */
+  readonly topic = signal<OrderTopic | undefined>(undefined);
+  /** Name of the recipe that the order still is. */
+  readonly recipe = this.keptName.asReadonly();
+
+  readonly order = computed<RenderOrder | undefined>(() => {
+    const project = this.store.project();
+    if (!project) return undefined;
+    const sequenceId = this.playhead.sequenceId();
+    const kept = this.kept() ?? orderFrom(FIRST_RECIPES[1] as Recipe, sequenceId);
+    const { what } = kept;
+    const here = 'sequenceId' in what ? { ...kept, what: { ...what, sequenceId } } : kept;
+    return withoutGone(here, project);
+  });
+  readonly parts = computed(() => {
+    const [project, order] = [this.store.project(), this.order()];
+    return project && order ? partsOf(project, order) : [];
+  });
+  /** How the order will be numbered. */
+  readonly number = computed(() => {
+    const highest = Math.max(0, ...this.renders.all().map(({ name }) => Number(name.slice(1)) || 0));
+    return { version: `v${String(highest + 1).padStart(3, '0')}`, date: today() };
+  });
+  readonly sentence = computed(() => {
+    const [project, order] = [this.store.project(), this.order()];
+    return project && order ? orderSentence(project, order) : [];
+  });
+  readonly against = computed(() => {
+    const [project, order] = [this.store.project(), this.order()];
+    return project && order ? againstOrder(project, order, this.parts(), this.number()) : [];
+  });
+  readonly stop = computed(() => this.against().find(({ stops }) => stops));
+  readonly frames = computed(() => this.parts().reduce((sum, part) => sum + framesOfPart(part), 0));
+
+  /** Bytes that it takes on the disk about. @param pngBytes what the picture of a frame took, when one was drawn. */
+  bytes(pngBytes?: number): number {
+    const [project, order] = [this.store.project(), this.order()];
+    return project && order ? bytesOf(project, order, this.parts(), pngBytes) : 0;
+  }
+
+  /** Changes what the order says. */
+  set(change: Partial<RenderOrder>): void {
+    const order = this.order();
+    if (!order) return;
+    this.kept.set({ ...order, ...change });
+    this.keptName.set(null);
+  }
+
+  /** Takes a recipe's order; names and places of one's own stay where the recipe has the usual ones. */
+  take(recipe: Recipe): void {
+    this.kept.set(orderFrom(recipe, this.playhead.sequenceId()));
+    this.keptName.set(recipe.name);
+  }
+
+  /** The order is a recipe from now on. */
+  called(name: string): void {
+    this.keptName.set(name);
+  }
+
+  /** The part and its frame that are seen at the playhead; else the first of all. */
+  readonly atPlayhead = computed(() => {
+    const [parts, seen] = [this.parts(), this.playhead.seen()];
+    if (!seen) return undefined;
+    for (const part of parts) {
+      const { subject } = part;
+      const isSeen =
+        subject.kind === 'camera'
+          ? subject.cameraId === seen.cameraId
+          : subject.kind === 'cut'
+            ? seen.mode === 'cut'
+            : subject.shotId === seen.shot?.id;
+      if (!isSeen) continue;
+      // A camera by itself counts scene time, whatever the cut counts.
+      const sceneFrame = framesInFlicks(
+        seen.sceneFlicks,
+        this.store.project()?.head.rate ?? { frames: 24, seconds: 1 },
+      );
+      const firstFrame = this.store.project()?.head.firstFrame ?? 0;
+      const index = indexOf(part, subject.kind === 'camera' ? firstFrame + sceneFrame : seen.frameNumber);
+      return { part, index: index >= 0 ? index : firstPicture(part) };
+    }
+    return parts[0] && { part: parts[0], index: firstPicture(parts[0]) };
+  });
+}
+
+type Part = Parameters<typeof framesOfPart>[0];
+
+/** The frame of a part that has a number, or the last one before it; −1 where there is none. */
+function indexOf(part: Part, number: number): number {
+  let at = 0;
+  for (const run of part.runs) {
+    if (run.kind === 'pictures') {
+      const within = Math.floor((number - run.number) / run.step);
+      if (within >= 0 && within < run.count) return at + within;
+    }
+    at += run.count;
+  }
+  return -1;
+}
+
+function firstPicture(part: Part): number {
+  for (let index = 0; index < framesOfPart(part); index++) if (partFrame(part, index).kind === 'picture') return index;
+  return 0;
+}
+
+/** The day, as it is here. */
+function today(): string {
+  const now = new Date();
+  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+}

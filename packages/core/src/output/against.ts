@@ -1,0 +1,148 @@
+import { cameraFindings, coverageFindings } from '../checks';
+import type { Finding } from '../checks';
+import type { Project } from '../model';
+import { cutOf, pictureAt } from '../sequence';
+import { frameViews } from './frame-files';
+import type { OrderNumber } from './names';
+import { nameProblems } from './names';
+import type { RenderOrder } from './order';
+import { LARGEST_SIDE_PX } from './order';
+import type { OrderPart } from './part';
+import { framesOfPart } from './part';
+import { outputSize } from './size';
+
+/** Frames of one part, at most: more than an hour at 24 a second. */
+const MOST_PART_FRAMES = 100_000;
+
+/** What stands against an order: what it cannot be given with, and what one may go on with knowingly. */
+export interface Against {
+  readonly stops: boolean;
+  readonly message: string;
+  /** What of the order is to be changed. */
+  readonly where?: 'what' | 'frames' | 'size' | 'formats' | 'names' | 'places' | 'background' | 'panorama' | 'stereo';
+  /** What of the work is to be mended. */
+  readonly finding?: Finding;
+}
+
+/** Findings without which nothing can be rendered. */
+const STOPPING: ReadonlySet<Finding['code']> = new Set(['sequence-empty', 'shot-without-camera']);
+
+/** Everything that stands against an order, what stops it first. */
+export function againstOrder(
+  project: Project,
+  order: RenderOrder,
+  parts: readonly OrderPart[],
+  number: OrderNumber,
+): Against[] {
+  const found = [
+    ...workAgainst(project, order, parts),
+    ...(parts.length === 0 ? nothingToRender(order) : []),
+    ...sizeAgainst(order, parts),
+    ...formatsAgainst(order),
+    ...nameProblems(project, order, parts, number).map(({ message }): Against => ({
+      stops: true,
+      where: 'names',
+      message,
+    })),
+  ];
+  return found.sort((a, b) => Number(b.stops) - Number(a.stops));
+}
+
+function nothingToRender({ what, frames }: RenderOrder): Against[] {
+  if (frames.range) {
+    const message = `No frame lies between ${frames.range.first} and ${frames.range.last}. Choose other frames.`;
+    return [{ stops: true, where: 'frames', message }];
+  }
+  const none = { cut: 'The cut has no shots', shots: 'None of these shots is there', cameras: 'There are no cameras' };
+  const message = `${what.kind in none ? none[what.kind as keyof typeof none] : 'This frame is not there'}.`;
+  return [{ stops: true, where: 'what', message }];
+}
+
+/** What readiness knows of the shots and cameras that are rendered. */
+function workAgainst(project: Project, order: RenderOrder, parts: readonly OrderPart[]): Against[] {
+  const { what } = order;
+  const shots = new Set<string>();
+  const cameras = new Set<string>();
+  for (const { subject } of parts) {
+    if (subject.kind === 'camera') cameras.add(subject.cameraId);
+    else if (subject.kind === 'shot') shots.add(subject.shotId);
+    else if (what.kind !== 'still') cutOf(project, subject.sequenceId).shots.forEach(({ shot }) => shots.add(shot.id));
+  }
+  if (what.kind === 'still') {
+    const seen = pictureAt(project, what.sequenceId, what.frame);
+    if (seen?.shot) shots.add(seen.shot.id);
+  }
+  for (const id of shots) {
+    const cameraId = project.shots[id]?.cameraId;
+    if (cameraId != null) cameras.add(cameraId);
+  }
+  const sequenceId = 'sequenceId' in what ? what.sequenceId : undefined;
+  const ofShots = coverageFindings(project).filter(({ shotId, code }) =>
+    shotId === undefined ? code === 'sequence-empty' && isEmpty(project, sequenceId) : shots.has(shotId),
+  );
+  const ofCameras = cameraFindings(project).filter(
+    ({ cameraId, code }) => code === 'delivery-unset' || (cameraId !== undefined && cameras.has(cameraId)),
+  );
+  return [...ofShots, ...ofCameras].map((finding) => ({
+    stops: STOPPING.has(finding.code),
+    message: finding.message,
+    finding,
+  }));
+}
+
+function isEmpty(project: Project, sequenceId: string | undefined): boolean {
+  return sequenceId !== undefined && cutOf(project, sequenceId).shots.length === 0;
+}
+
+function sizeAgainst(order: RenderOrder, parts: readonly OrderPart[]): Against[] {
+  const found: Against[] = [];
+  for (const part of parts) {
+    const { widthPx, heightPx } = outputSize(order, part);
+    const count = framesOfPart(part);
+    if (
+      widthPx > LARGEST_SIDE_PX * 2 ||
+      heightPx > LARGEST_SIDE_PX * 2 ||
+      widthPx * heightPx > LARGEST_SIDE_PX ** 2 / 2
+    ) {
+      const message = `${part.title} would be ${widthPx} × ${heightPx}; up to ${LARGEST_SIDE_PX} × ${LARGEST_SIDE_PX / 2} pixels are drawn. Make it smaller.`;
+      found.push({ stops: true, where: 'size', message });
+    }
+    if (count > MOST_PART_FRAMES) {
+      const message = `${part.title} has ${count} frames; one run takes up to ${MOST_PART_FRAMES}. Choose a range.`;
+      found.push({ stops: true, where: 'frames', message });
+    }
+    const odd = widthPx % 2 === 1 || heightPx % 2 === 1;
+    if (odd && order.oddSizes === 'refuse' && order.formats.movies.some(({ codec }) => codec === 'h264')) {
+      const message = `${part.title} would be ${widthPx} × ${heightPx}, and H.264 wants even sizes. Change it, or let a row be added.`;
+      found.push({ stops: true, where: 'size', message });
+    }
+  }
+  return found.slice(0, 3);
+}
+
+/** Sides of a movie beyond which few players go, pixels: H.264 level 6.2. */
+const LARGEST_MOVIE_PX = 8192;
+
+function formatsAgainst(order: RenderOrder): Against[] {
+  const { formats, background, panorama, stereo, places, look } = order;
+  const found: Against[] = [];
+  const stops = (where: Against['where'] & string, message: string) => found.push({ stops: true, where, message });
+  if (formats.movies.length === 0 && formats.png === null && formats.jpeg === null && formats.exr === null)
+    stops('formats', 'Nothing would be made. Choose a movie or pictures.');
+  if (!places.zip && !places.folder) stops('places', 'There is no place for it to go. Choose a zip or a folder.');
+  const clear = background.kind === 'transparent';
+  if (clear && formats.movies.some(({ codec }) => codec === 'h264'))
+    stops('formats', 'H.264 has no transparency. Choose WebM, or another background.');
+  if (clear && formats.jpeg !== null) stops('formats', 'JPEG has no transparency. Choose PNG, or another background.');
+  if (frameViews(order).length > 2 && formats.movies.length > 0)
+    stops('formats', 'Six faces are no movie. Lay them as a cross or a strip, or choose pictures.');
+  if (panorama && panorama.widthPx > LARGEST_MOVIE_PX && formats.movies.length > 0)
+    stops('formats', `No movie is wider than ${LARGEST_MOVIE_PX} pixels. Choose pictures, or a smaller panorama.`);
+  if (formats.layers.lightGroups && formats.exr === null)
+    stops('formats', 'Light groups are kept apart in EXR. Choose it.');
+  if (stereo?.layout === 'anaglyph' && formats.exr !== null)
+    stops('stereo', 'An anaglyph is for the eye and has no linear light. Leave EXR out, or choose two files.');
+  if (!look && formats.png === null && formats.jpeg === null && formats.movies.length === 0)
+    found.push({ stops: false, where: 'formats', message: 'EXR is linear light: the look is never in it.' });
+  return found;
+}

@@ -1,0 +1,108 @@
+import type { Project } from '../model';
+import { fileNamePart } from '../facts';
+import type { RenderOrder } from './order';
+
+/** Endings of the files of a frame. */
+export type FrameEnding = 'png' | 'jpg' | 'exr';
+
+export const MEDIA_TYPES: Readonly<Record<FrameEnding, string>> = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  exr: 'image/x-exr',
+};
+
+/** What of the scene a file of a frame holds. */
+type FrameLayer =
+  /** The picture, for people. */
+  | { readonly kind: 'picture' }
+  /** Linear light of the picture. */
+  | { readonly kind: 'light' }
+  | { readonly kind: 'depth' }
+  /** Share of each pixel that things of a group of the set fill: what a group carries, or what stands alone. */
+  | { readonly kind: 'mask'; readonly placementId: string }
+  /** Linear light of one light group alone; of what belongs to none, with `null`. */
+  | { readonly kind: 'group'; readonly lightGroupId: string | null };
+
+/** One of the pictures that a frame is made of: an eye, or a face of a cube; the only one has no name. */
+export type FrameView = '' | 'left' | 'right' | CubeFace | `${'left' | 'right'}-${CubeFace}`;
+export const CUBE_FACES = ['front', 'right', 'back', 'left', 'up', 'down'] as const;
+export type CubeFaceName = (typeof CUBE_FACES)[number];
+type CubeFace = `face-${CubeFaceName}`;
+
+/** One file of each frame of an order. */
+export interface FrameFile {
+  /** Name within the frame, and the folder within the part's in which the files lie: none for the picture itself. */
+  readonly role: string;
+  readonly folder: string;
+  readonly view: FrameView;
+  readonly layer: FrameLayer;
+  readonly ending: FrameEnding;
+  /** Whether it leaves the building, or only movies are made from it. */
+  readonly leaves: boolean;
+}
+
+/** The pictures that each frame is made of. */
+export function frameViews({ stereo, panorama }: Pick<RenderOrder, 'stereo' | 'panorama'>): readonly FrameView[] {
+  const eyes = stereo?.layout === 'two-files' ? (['left', 'right'] as const) : ([''] as const);
+  if (panorama?.kind !== 'cube' || panorama.cube !== 'six') return eyes;
+  return eyes.flatMap((eye) =>
+    CUBE_FACES.map((face): FrameView => (eye === '' ? `face-${face}` : `${eye}-face-${face}`)),
+  );
+}
+
+/** The files of each frame of an order, in a fixed order; the first is what lists show. */
+export function frameFiles(project: Project, order: RenderOrder): FrameFile[] {
+  const { formats } = order;
+  return frameViews(order).flatMap((view) => {
+    const file = (ending: FrameEnding, layer: FrameLayer, name = '', leaves = true): FrameFile => {
+      const folder = [view, name].filter((one) => one !== '').join('/');
+      return {
+        role: [folder.replaceAll('/', '.'), ending].filter(Boolean).join('.'),
+        folder,
+        view,
+        layer,
+        ending,
+        leaves,
+      };
+    };
+    const picture = { kind: 'picture' } as const;
+    // Movies are made from PNG.
+    const isDrawn = formats.png !== null || formats.movies.length > 0;
+    const files = isDrawn ? [file('png', picture, '', formats.png !== null)] : [];
+    if (formats.jpeg !== null) files.push(file('jpg', picture));
+    if (formats.exr === null) return files;
+    files.push(file('exr', { kind: 'light' }));
+    if (formats.layers.depth) files.push(file('exr', { kind: 'depth' }, 'depth'));
+    if (formats.layers.masks)
+      files.push(...maskedThings(project).map(({ id, name }) => file('exr', { kind: 'mask', placementId: id }, name)));
+    if (formats.layers.lightGroups)
+      files.push(...lightLayers(project).map(({ id, name }) => file('exr', { kind: 'group', lightGroupId: id }, name)));
+    return files;
+  });
+}
+
+/** Light groups as layers, and what belongs to none. */
+export function lightLayers(project: Project): { readonly id: string | null; readonly name: string }[] {
+  const groups = Object.values(project.lightGroups).sort((a, b) => (a.id < b.id ? -1 : 1));
+  return distinct('light', [...groups, { id: null, name: 'ungrouped' }]);
+}
+
+/** What has a mask of its own: the groups of the set, and figures and other subjects that stand alone. */
+function maskedThings(project: Project): { readonly id: string; readonly name: string }[] {
+  const things = Object.values(project.placements)
+    .filter(({ piece, subject, parentId }) => piece.kind === 'group' || (subject && parentId === null))
+    .sort((a, b) => (a.id < b.id ? -1 : 1));
+  return distinct('mask', things);
+}
+
+/** Names as folders, each another one. */
+function distinct<T extends { readonly name: string }>(kind: string, all: readonly T[]): T[] {
+  const taken = new Set<string>();
+  return all.map((one) => {
+    const wish = `${kind}-${fileNamePart(one.name)}`;
+    let name = wish;
+    for (let i = 2; taken.has(name.toLowerCase()); i++) name = `${wish}-${i}`;
+    taken.add(name.toLowerCase());
+    return { ...one, name };
+  });
+}

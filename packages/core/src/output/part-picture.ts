@@ -1,0 +1,30 @@
+import type { Project } from '../model';
+import type { CutPicture } from '../sequence';
+import { pictureAt, pictureOfShot } from '../sequence';
+import { flicksAtFrame } from '../time';
+import type { OrderPart } from './part';
+
+/** What is seen at a frame of a part that is no slate: layers of a cut or a shot, or one camera at a scene time. */
+export type PartPicture =
+  | ({ readonly kind: 'layers' } & CutPicture)
+  | { readonly kind: 'camera'; readonly cameraId: string; readonly sceneFlicks: number };
+
+/**
+ * What is seen at a frame of a part's subject: see {@link OrderPart.runs}.
+ * @throws Error where there is no such frame, or nothing is looked through.
+ */
+export function partPicture(project: Project, { subject, title }: OrderPart, source: number): PartPicture {
+  if (subject.kind === 'camera') {
+    if (!project.cameras[subject.cameraId]) throw new Error(`${title} is gone.`);
+    return { kind: 'camera', cameraId: subject.cameraId, sceneFlicks: flicksAtFrame(source, project.head.rate) };
+  }
+  const { sequenceId } = subject;
+  const seen =
+    subject.kind === 'cut'
+      ? pictureAt(project, sequenceId, source)
+      : pictureOfShot(project, sequenceId, subject.shotId, source);
+  if (!seen) throw new Error(`There is no frame ${source + 1} in ${title}.`);
+  if (seen.shot && seen.cameraId === null && seen.shot.insideId === null)
+    throw new Error(`${seen.shot.name} has no camera.`);
+  return { kind: 'layers', ...seen };
+}
