@@ -8,6 +8,7 @@ await build({
   entryPoints: [
     { in: here('src/main.ts'), out: 'main' },
     { in: here('src/features/geometry/measuring-thread.ts'), out: 'measuring-thread' },
+    { in: here('src/features/renders/mixing-thread.ts'), out: 'mixing-thread' },
   ],
   outdir: here('dist'),
   bundle: true,
@@ -19,6 +20,7 @@ await build({
   alias: {
     '@arvex/core': here('../../packages/core/src/index.ts'),
     '@arvex/interchange/limits': here('../../packages/interchange/src/limits/index.ts'),
+    '@arvex/interchange/pictures': here('../../packages/interchange/src/pictures/index.ts'),
     '@arvex/interchange/gltf': here('../../packages/interchange/src/gltf/index.ts'),
   },
   plugins: [

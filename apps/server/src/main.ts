@@ -10,6 +10,8 @@ import { MariadbProcess } from './database/mariadb-process';
 import { keepBeforeUpgrade, noteForm } from './database/migrate';
 import { measureInThread } from './features/geometry/measure-geometry';
 import { loadDemo } from './features/projects/load-demo';
+import { mixInThread } from './features/renders/mix-frame';
+import { RenderNodes } from './features/renders/render-nodes';
 import { buildApp } from './http/app';
 import { lockDirectory } from './lock-directory';
 import { openServices } from './open-services';
@@ -70,12 +72,15 @@ async function main(): Promise<void> {
       address: running.database.address,
       dataDirectory: options.dataDirectory,
       measure: measureInThread,
+      mix: mixInThread,
     });
     await noteForm(directory);
     await firstStart(options, running.services);
     running.app = await buildApp(running.services, join(ROOT, 'apps/web/dist/browser'));
     starting.signal.throwIfAborted();
     await running.app.listen({ host: HOST, port: options.port });
+    running.nodes = new RenderNodes();
+    running.nodes.start(options.renderers, `http://${HOST}:${options.port}`, (reason) => console.error(reason));
   } catch (error) {
     if (!stopping) console.error(inASentence(error));
     await stop(NOT_STARTED);
@@ -97,13 +102,15 @@ interface Running {
   database?: MariadbProcess;
   services?: Awaited<ReturnType<typeof openServices>>;
   app?: FastifyInstance;
+  nodes?: RenderNodes;
 }
 
 /** Stops what runs, the database last; what hangs is left behind after a while, and the database then killed. */
-async function stopAll({ app, services, starting }: Running): Promise<void> {
+async function stopAll({ app, services, starting, nodes }: Running): Promise<void> {
   const late = setTimeout(() => process.exit(DIED), STOPPED_WITHIN_MS);
   const within = (work: Promise<unknown> | undefined) =>
     Promise.race([work?.catch(() => undefined), sleep(REQUESTS_END_MS, undefined, { ref: false })]);
+  await within(nodes?.close());
   await within(app?.close());
   await within(services?.close());
   const database = await starting?.catch(() => undefined);

@@ -12,6 +12,9 @@ import { measureHere } from './features/geometry/measure-geometry';
 import { ProjectStore } from './features/projects/store';
 import { FrameStore } from './features/renders/frame-store';
 import { Leases } from './features/renders/leases';
+import type { MixFrame } from './features/renders/mix-frame';
+import { mixHere } from './features/renders/mix-frame';
+import { Mixer } from './features/renders/mixer';
 import { OrderStore } from './features/renders/order-store';
 import { RenderFinisher } from './features/renders/render-finisher';
 import { RenderStore } from './features/renders/store';
@@ -30,6 +33,8 @@ export interface ServiceOptions {
   readonly leaseSeconds?: number;
   /** In this thread when not given. */
   readonly measure?: MeasureGeometry;
+  /** In this thread when not given. */
+  readonly mix?: MixFrame;
 }
 
 /** Everything routes work with, on a migrated database. */
@@ -51,6 +56,19 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
   const places = { temporary, output: join(options.dataDirectory, 'output') };
   const finisher = new RenderFinisher(renders, orders, frames, files, events, places, warn);
   await finisher.resume();
+  const leases = new Leases(sequelize, renders, frames, options.leaseSeconds);
+  const mixer = new Mixer({
+    sequelize,
+    orders,
+    frames,
+    leases,
+    files,
+    finisher,
+    events,
+    mix: options.mix ?? mixHere,
+    warn,
+  });
+  mixer.work();
   const room = new Room(sequelize, files, warn);
   room.collectSoon();
   return {
@@ -65,11 +83,13 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
     renders,
     frames,
     recipes: new NamedStore(sequelize, RECIPES),
-    leases: new Leases(sequelize, renders, frames, options.leaseSeconds),
+    leases,
     finisher,
+    mixer,
     geometryLimit: options.geometryLimit ?? LARGEST_GEOMETRY_BYTES,
     measure: options.measure ?? measureHere,
     close: async () => {
+      await mixer.close();
       await finisher.close();
       await room.close();
       await pulse.close();

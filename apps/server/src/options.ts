@@ -8,14 +8,18 @@ export interface StartOptions {
   readonly dataDirectory: string;
   /** What a first start puts in: the demo, an empty project, or nothing. */
   readonly first: 'demo' | 'empty' | 'nothing';
+  /** Renderers without a screen that make frames while no tab is open. */
+  readonly renderers: number;
 }
 
 const DEFAULT_PORT = 4680;
+const MOST_RENDERERS = 16;
 
 export const HELP = `Usage: ./start [options]
 
   --port N       port of the application on this machine (default ${DEFAULT_PORT})
   --data DIR     where everything is kept (default $ARVEX_DATA, else ~/.local/share/arvex)
+  --renderers N  so many renderers make frames on this machine, with no tab open (default 0, at most 16)
   --empty        a first start makes an empty project instead of the demo
   --no-demo      a first start makes no project at all
   --help         this text
@@ -29,6 +33,7 @@ export function readOptions(args: readonly string[], environment: NodeJS.Process
     options: {
       port: { type: 'string' },
       data: { type: 'string' },
+      renderers: { type: 'string' },
       empty: { type: 'boolean', default: false },
       'no-demo': { type: 'boolean', default: false },
       help: { type: 'boolean', short: 'h', default: false },
@@ -39,9 +44,16 @@ export function readOptions(args: readonly string[], environment: NodeJS.Process
   if (!Number.isInteger(port) || port < 1 || port > 65_535) {
     throw new Error(`"${values.port}" is not a port. Give a whole number from 1 to 65535.`);
   }
+  const renderers = Number(values.renderers ?? 0);
+  if (!Number.isInteger(renderers) || renderers < 0 || renderers > MOST_RENDERERS) {
+    throw new Error(
+      `"${values.renderers}" is no number of renderers. Give a whole number from 0 to ${MOST_RENDERERS}.`,
+    );
+  }
   const kept = environment['ARVEX_DATA'] || join(homedir(), '.local', 'share', 'arvex');
   return {
     port,
+    renderers,
     dataDirectory: resolve(values.data ?? kept),
     first: values.empty ? 'empty' : values['no-demo'] ? 'nothing' : 'demo',
   };

@@ -6,6 +6,7 @@ import type { MeasureGeometry } from './features/geometry/measure-geometry';
 import type { ProjectStore } from './features/projects/store';
 import type { FrameStore } from './features/renders/frame-store';
 import type { Leases } from './features/renders/leases';
+import type { Mixer } from './features/renders/mixer';
 import type { OrderStore } from './features/renders/order-store';
 import type { RenderFinisher } from './features/renders/render-finisher';
 import type { RenderStore } from './features/renders/store';
@@ -28,6 +29,7 @@ export interface Services {
   readonly recipes: NamedStore<Recipe>;
   readonly leases: Leases;
   readonly finisher: RenderFinisher;
+  readonly mixer: Mixer;
   /** Largest geometry file taken, bytes. */
   readonly geometryLimit: number;
   readonly measure: MeasureGeometry;

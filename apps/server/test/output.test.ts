@@ -8,6 +8,7 @@ import type { Lease, Project, Render, RenderJob, RenderOrder } from '@arvex/core
 import { frameFiles, ORDER_DEFAULTS } from '@arvex/core';
 import { exrOf } from '@arvex/interchange/pictures';
 import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
+import { decode } from 'fast-png';
 import { png } from './png';
 import type { Served } from './serve';
 import { change, ordered, orderOf, projectOn, serve } from './serve';
@@ -261,6 +262,42 @@ describe('an order', () => {
     expect(failed.error).toContain('SH_010.1001 could not be made: Too dark.');
     await post(`/api/renders/${render!.id}/again`);
     expect(await drawn(render!)).toMatchObject({ state: 'done', framesDone: 3, framesFailed: 0, error: null });
+  });
+});
+
+describe('light that was kept apart', () => {
+  it('is mixed anew on the finished frames, as the next version, by adding it up', async () => {
+    const { project, sequence, cameraId, post: put, read: now } = await projectOn(served.app, 2);
+    const group = '00000000-0000-4000-8000-0000000000ad';
+    const level = { stops: 0, tint: '#ffffff', on: true };
+    await put(
+      change('Group', [{ op: 'create', kind: 'lightGroup', id: group, fields: { name: 'lantern', level } }] as never),
+    );
+    expect(Object.keys((await now()).lightGroups)).toEqual([group]);
+    const formats = {
+      ...FORMATS,
+      movies: [],
+      png: null,
+      exr: 'half' as const,
+      layers: { ...FORMATS.layers, lightGroups: true },
+    };
+    const what = { kind: 'camera-still', cameraId, frame: 0 } as const;
+    const [render] = await ordered(served.app, project, orderOf(sequence, { formats, what }));
+    const refused = await post(`/api/renders/${render!.id}/mixes`, { mix: {} });
+    expect(refused.json<{ detail: string }>().detail).toContain('not done yet');
+    await drawn(render!);
+    // Each layer holds a quarter of what clips: with the lantern a stop down and the rest as it is, three eighths.
+    const mix = { [group]: { ...level, stops: -1 } };
+    const mixed = (await post(`/api/renders/${render!.id}/mixes`, { mix })).json<Render>();
+    expect(mixed).toMatchObject({ mixOf: render!.id, frameCount: 1 });
+    let done = mixed;
+    while (done.state !== 'done' && done.state !== 'failed') {
+      await sleep(50);
+      done = await read<Render>(`/api/renders/${mixed.id}`);
+    }
+    expect(done.state, done.error ?? '').toBe('done');
+    const picture = decode((await served.app.inject(`/api/renders/${mixed.id}/picture`)).rawPayload);
+    expect([picture.width, picture.height, picture.data[0]]).toEqual([192, 108, 165]); // sRGB of 0.375
   });
 });
 

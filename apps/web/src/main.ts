@@ -16,15 +16,21 @@ const TOOLTIPS: MatTooltipDefaultOptions = {
   disableTooltipInteractivity: true,
 };
 
-bootstrapApplication(App, {
-  providers: [
-    provideZonelessChangeDetection(),
-    provideBrowserGlobalErrorListeners(),
-    { provide: ErrorHandler, useClass: UnexpectedErrors },
-    provideArvex(),
-    // Menus are there and gone at once: an end of an animation that a busy machine never tells would leave its veil behind.
-    { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },
-    { provide: MAT_ICON_DEFAULT_OPTIONS, useValue: { fontSet: 'material-symbols-outlined' } },
-    { provide: MAT_TOOLTIP_DEFAULT_OPTIONS, useValue: TOOLTIPS },
-  ],
-}).catch((error: unknown) => console.error(error));
+/** Where the server opens this application without a screen, to make frames. */
+const RENDERER = '/renderer';
+
+if (location.pathname === RENDERER) {
+  void import('./app/features/review/render-node').then((file) => file.renderForEver());
+} else
+  bootstrapApplication(App, {
+    providers: [
+      provideZonelessChangeDetection(),
+      provideBrowserGlobalErrorListeners(),
+      { provide: ErrorHandler, useClass: UnexpectedErrors },
+      provideArvex(),
+      // Menus are there and gone at once: an end of an animation that a busy machine never tells would leave its veil behind.
+      { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },
+      { provide: MAT_ICON_DEFAULT_OPTIONS, useValue: { fontSet: 'material-symbols-outlined' } },
+      { provide: MAT_TOOLTIP_DEFAULT_OPTIONS, useValue: TOOLTIPS },
+    ],
+  }).catch((error: unknown) => console.error(error));

@@ -37,6 +37,8 @@ describe('a render', () => {
       isFirst: false,
       hasFrames: true,
       isSeen: true,
+      isApart: false,
+      mixOf: null,
     },
     ...{ files: [], folder: null, createdAt: '2026-01-01' },
     ...parts,

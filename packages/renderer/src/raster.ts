@@ -1,4 +1,5 @@
 import type { RenderOrder } from '@arvex/core';
+import { srgbFromLinear } from '@arvex/core';
 import type { Tile } from '@arvex/stage';
 
 type Alpha = 'none' | 'straight' | 'premultiplied';
@@ -6,12 +7,6 @@ type Alpha = 'none' | 'straight' | 'premultiplied';
 /** The transparency of an order's pictures. */
 export function alphaOf({ background }: Pick<RenderOrder, 'background'>): Alpha {
   return background.kind === 'transparent' ? background.alpha : 'none';
-}
-
-/** A display value from linear light, 0 to 1 (IEC 61966-2-1). */
-function encoded(light: number): number {
-  if (light <= 0.0031308) return 12.92 * Math.max(0, light);
-  return light >= 1 ? 1 : 1.055 * light ** (1 / 2.4) - 0.055;
 }
 
 /** Pixels of a picture as it is shown, put together from tiles. Rows from the top. */
@@ -43,7 +38,7 @@ export class Raster {
         const cover = channels === 4 ? Math.min(1, light[from + 3] ?? 0) : 1;
         const share = alpha === 'straight' && cover > 0 ? 1 / cover : 1;
         for (let c = 0; c < 3; c++)
-          data[to + c] = Math.round(most * Math.min(1, encoded(light[from + c] ?? 0) * share));
+          data[to + c] = Math.round(most * Math.min(1, srgbFromLinear(light[from + c] ?? 0) * share));
         if (channels === 4) data[to + 3] = Math.round(most * cover);
         to += channels;
       }
@@ -64,7 +59,8 @@ export class Raster {
       let to = ((tile.y + y) * this.widthPx + tile.x) * channels;
       for (let from = y * tile.width * 4; from < (y + 1) * tile.width * 4; from += 4) {
         for (let c = 0; c < 3; c++) {
-          const sum = encoded(left[from + c] ?? 0) * (a[c] ?? 0) + encoded(right[from + c] ?? 0) * (b[c] ?? 0);
+          const sum =
+            srgbFromLinear(left[from + c] ?? 0) * (a[c] ?? 0) + srgbFromLinear(right[from + c] ?? 0) * (b[c] ?? 0);
           data[to + c] = Math.round(most * Math.min(1, sum));
         }
         if (channels === 4)

@@ -80,12 +80,14 @@ export class Painter {
     lit: Partial<Lit> = {},
   ): void {
     const { shading, lampBodies } = view.rendering ?? AS_AT_WORK;
-    this.set.finish = shading === 'clay' ? 'clay' : lean || shading === 'lean' || shading === 'lines' ? 'lean' : 'full';
+    const flat = shading === 'lean' || shading === 'lines';
+    this.set.finish = shading === 'clay' ? 'clay' : flat ? 'leanest' : lean ? 'lean' : 'full';
     this.set.lampBodies = lampBodies;
     const clipping = clippingLuminance(view.ev, 0);
     this.renderer.toneMappingExposure = 1 / clipping;
     this.set.goTo(view.atFlicks, shadows);
-    this.set.shine({ mix: view.lightMix, ...lit }, clipping, sample, shadows);
+    // Light at corners has no shadows: none is drawn, and the whole sky shines.
+    this.set.shine({ mix: view.lightMix, ...lit }, clipping, flat ? undefined : sample, shadows && !flat);
     this.set.daylight.skyShown = view.sky;
     this.set.daylight.surround(view.pose.positionM, view.lens.nearM, view.lens.farM);
   }

@@ -140,6 +140,13 @@ export class Stage {
   /** Draws a picture of so many samples at once. */
   drawFine(view: StageView, widthPx: number, heightPx: number, samples: number): void {
     this.sizeCanvas(widthPx, heightPx);
+    if (samples === 1 && !view.mix && isPlain(view)) {
+      this.painter.light(view, { ...WHOLE, sample: undefined });
+      aim(this.camera, view);
+      this.renderer.setRenderTarget(null);
+      this.renderer.render(this.set.scene, this.camera);
+      return;
+    }
     const drawn = (part: StageView) => {
       for (let index = 0; index < samples; index++)
         this.painter.sample(this.atOnce, part, { width: widthPx, height: heightPx }, index);

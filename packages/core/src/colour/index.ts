@@ -1,3 +1,4 @@
 export * from './black-body';
 export * from './luminance';
+export * from './shoulder';
 export * from './srgb';

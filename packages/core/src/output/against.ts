@@ -123,8 +123,11 @@ function sizeAgainst(order: RenderOrder, parts: readonly OrderPart[]): Against[]
 /** Sides of a movie beyond which few players go, pixels: H.264 level 6.2. */
 const LARGEST_MOVIE_PX = 8192;
 
+/** Floats of a larger picture do not fit into what a page may hold. */
+const LARGEST_EXR_PX = 8192;
+
 function formatsAgainst(order: RenderOrder): Against[] {
-  const { formats, background, panorama, stereo, places, look } = order;
+  const { formats, background, panorama, stereo, places, look, shading } = order;
   const found: Against[] = [];
   const stops = (where: Against['where'] & string, message: string) => found.push({ stops: true, where, message });
   if (formats.movies.length === 0 && formats.png === null && formats.jpeg === null && formats.exr === null)
@@ -142,6 +145,14 @@ function formatsAgainst(order: RenderOrder): Against[] {
     stops('formats', 'Light groups are kept apart in EXR. Choose it.');
   if (stereo?.layout === 'anaglyph' && formats.exr !== null)
     stops('stereo', 'An anaglyph is for the eye and has no linear light. Leave EXR out, or choose two files.');
+  if (panorama && background.kind === 'transparent' && background.shadow)
+    stops('background', 'All round no shadow is caught. Leave the shadows out, or choose a flat picture.');
+  if (panorama && formats.exr !== null && (formats.layers.depth || formats.layers.masks))
+    stops('formats', 'Depth and masks are of flat pictures. Leave them out of a panorama.');
+  if (panorama && (shading === 'lines' || shading === 'lines-over' || shading === 'depth'))
+    stops('panorama', 'Lines and depth are of flat pictures. Choose another shading for a panorama.');
+  if (panorama && panorama.widthPx > LARGEST_EXR_PX && formats.exr !== null)
+    stops('formats', `EXR is written up to ${LARGEST_EXR_PX} pixels wide. Make it smaller, or choose PNG.`);
   if (!look && formats.png === null && formats.jpeg === null && formats.movies.length === 0)
     found.push({ stops: false, where: 'formats', message: 'EXR is linear light: the look is never in it.' });
   return found;

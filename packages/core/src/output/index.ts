@@ -3,6 +3,7 @@ export * from './burn-in-texts';
 export * from './disk';
 export * from './drawn-over';
 export * from './frame-files';
+export * from './mixed-light';
 export * from './names';
 export * from './ordered-project';
 export * from './panorama';

@@ -41,6 +41,10 @@ export const renderSchema = z.object({
   hasFrames: z.boolean(),
   /** Whether there is something to look at: linear light is for other applications. */
   isSeen: z.boolean(),
+  /** Whether the light of each group was kept apart, so that it can be mixed anew. */
+  isApart: z.boolean(),
+  /** The render whose light was mixed anew for this one. */
+  mixOf: z.uuid().nullable(),
   files: z.array(renderFileSchema),
   /** Folder in the application's data directory in which it lies, once it does. */
   folder: z.string().nullable(),

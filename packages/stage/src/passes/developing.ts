@@ -211,13 +211,9 @@ export class Developing {
 }
 
 /** Whether a view can be drawn straight to the canvas, with nothing left to develop. */
-export function isPlain({ lens, edge, display, sharp, bars, rendering }: StageView): boolean {
-  return (
-    rendering === undefined &&
-    bars === undefined &&
-    lens.k1 === 0 &&
-    edge.stops === 0 &&
-    display.kind === 'picture' &&
-    sharp === undefined
-  );
+export function isPlain({ lens, edge, display, sharp, bars, rendering = AS_AT_WORK }: StageView): boolean {
+  const { look, backdrop, catchesShadow, shading } = rendering;
+  const isSurface = shading === 'full' || shading === 'lean' || shading === 'clay';
+  if (!look || backdrop.kind !== 'sky' || catchesShadow || !isSurface) return false;
+  return bars === undefined && lens.k1 === 0 && edge.stops === 0 && display.kind === 'picture' && sharp === undefined;
 }

@@ -1,13 +1,8 @@
+import { FADE_TO_WHITE, SHOULDER_START } from '@arvex/core';
 import { ShaderChunk } from 'three';
 
 /** Name of the hook that three.js calls for `CustomToneMapping`, as its shader source has it. */
 const HOOK = 'vec3 CustomToneMapping( vec3 color ) { return color; }';
-
-/** Picture values stay true up to this share of the clipping level; above it they bend toward white. */
-const SHOULDER_START = 0.8;
-
-/** How quickly colours beyond the clipping level lose their saturation. */
-const FADE_TO_WHITE = 0.15;
 
 /**
  * The response of the picture as GLSL, `color` being its value (1 clips): linear below the shoulder, so that the meter's mid-tone lands

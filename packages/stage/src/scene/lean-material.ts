@@ -1,5 +1,5 @@
 import type { MeshLambertMaterial, WebGLProgramParametersWithUniforms } from 'three';
-import { isSmooth } from './smooth-surface';
+import { isSmooth, mirrorSky } from './smooth-surface';
 
 /** Where three.js's Lambert shader works out light in each pixel, from its first line to its last. */
 const PIXEL_LIGHT = /#include <lights_lambert_fragment>[\s\S]*#include <lights_fragment_end>/;
@@ -68,7 +68,7 @@ export function leanOf(material: MeshLambertMaterial): MeshLambertMaterial {
   let made = lean.get(material);
   if (!made) {
     made = material.clone();
-    made.onBeforeCompile = lightAtCorners;
+    made.onBeforeCompile = (shader) => lightAtCorners(shader);
     made.customProgramCacheKey = () => 'lean';
     const own = made;
     material.addEventListener('dispose', () => {
@@ -82,7 +82,33 @@ export function leanOf(material: MeshLambertMaterial): MeshLambertMaterial {
   return made;
 }
 
-function lightAtCorners(shader: WebGLProgramParametersWithUniforms): void {
+const leanest = new WeakMap<MeshLambertMaterial, MeshLambertMaterial>();
+
+/** The same with what mirrors mirroring the sky alone: the quickest of all. */
+export function leanestOf(material: MeshLambertMaterial): MeshLambertMaterial {
+  if (!isSmooth(material)) return leanOf(material);
+  let made = leanest.get(material);
+  if (!made) {
+    made = material.clone();
+    made.onBeforeCompile = (shader) => {
+      lightAtCorners(shader, true);
+      mirrorSky(material, shader);
+    };
+    made.customProgramCacheKey = () => 'leanest';
+    const own = made;
+    material.addEventListener('dispose', () => {
+      own.dispose();
+      leanest.delete(material);
+    });
+    leanest.set(material, made);
+  }
+  made.emissive.copy(material.emissive);
+  made.emissiveIntensity = material.emissiveIntensity;
+  return made;
+}
+
+/** @param keepsNormal of each pixel, for what mirrors. */
+function lightAtCorners(shader: WebGLProgramParametersWithUniforms, keepsNormal = false): void {
   shader.vertexShader = shader.vertexShader
     .replace('#include <shadowmap_pars_vertex>', CORNER_LIGHT)
     .replace('#include <shadowmap_vertex>', '')
@@ -96,7 +122,7 @@ function lightAtCorners(shader: WebGLProgramParametersWithUniforms): void {
       #endif`,
     );
   shader.fragmentShader = shader.fragmentShader
-    .replace(PIXEL_NORMAL, '')
+    .replace(keepsNormal ? '' : PIXEL_NORMAL, '')
     .replace('#include <shadowmap_pars_fragment>', '')
     .replace('void main() {', `${FROM_CORNERS}\nvoid main() {`)
     .replace(

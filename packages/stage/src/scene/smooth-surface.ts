@@ -23,8 +23,32 @@ export const isSmooth = (material: MeshLambertMaterial) => material.userData['ro
 export function smoothed(material: MeshLambertMaterial, roughness: number, sky: SkyUniforms): void {
   if (roughness >= MATT_FROM) return;
   material.userData['roughness'] = roughness;
+  skies.set(material, sky);
   material.onBeforeCompile = (shader) => mirror(shader, Math.max(SMOOTHEST, roughness), sky);
   material.customProgramCacheKey = () => 'smooth';
+}
+
+const skies = new WeakMap<MeshLambertMaterial, SkyUniforms>();
+
+/** Where three.js adds up the light of a Lambert surface. */
+const SUMMED = 'vec3 outgoingLight = reflectedLight.directDiffuse + reflectedLight.indirectDiffuse';
+
+const SHARE = /* glsl */ `
+      vec3 toEye = isOrthographic ? vec3(0.0, 0.0, 1.0) : normalize(vViewPosition);
+      float mirrored = mirroredShare(saturate(dot(normal, toEye)));`;
+
+/** Lets a copy of a smooth material mirror the sky alone: no sun and no lamp is looked for in it. */
+export function mirrorSky(material: MeshLambertMaterial, shader: WebGLProgramParametersWithUniforms): void {
+  const roughness = Math.max(SMOOTHEST, (material.userData['roughness'] as number | undefined) ?? 1);
+  Object.assign(shader.uniforms, skies.get(material), { roughness: { value: roughness } });
+  shader.fragmentShader = shader.fragmentShader
+    .replace('#include <lights_lambert_pars_fragment>', `#include <lights_lambert_pars_fragment>\n${MIRRORED_SKY}`)
+    .replace(
+      SUMMED,
+      /* glsl */ `${SHARE}
+      vec3 outgoingLight = (reflectedLight.directDiffuse + reflectedLight.indirectDiffuse) * (1.0 - mirrored)
+        + mirrored * mirroredSky(normal, toEye)`,
+    );
 }
 
 function mirror(shader: WebGLProgramParametersWithUniforms, roughness: number, sky: SkyUniforms): void {
@@ -32,16 +56,15 @@ function mirror(shader: WebGLProgramParametersWithUniforms, roughness: number, s
   shader.fragmentShader = shader.fragmentShader
     .replace('#include <lights_lambert_pars_fragment>', `#include <lights_lambert_pars_fragment>\n${MIRRORING}`)
     .replace(
-      'vec3 outgoingLight = reflectedLight.directDiffuse + reflectedLight.indirectDiffuse',
-      /* glsl */ `
-      vec3 toEye = isOrthographic ? vec3(0.0, 0.0, 1.0) : normalize(vViewPosition);
-      float mirrored = mirroredShare(saturate(dot(normal, toEye)));
+      SUMMED,
+      /* glsl */ `${SHARE}
       vec3 outgoingLight = (reflectedLight.directDiffuse + reflectedLight.indirectDiffuse) * (1.0 - mirrored)
         + reflectedLight.directSpecular + mirrored * mirroredSky(normal, toEye)`,
     );
 }
 
-const MIRRORING = /* glsl */ `
+/** What a smooth surface mirrors of the sky, and how much of it. */
+const MIRRORED_SKY = /* glsl */ `
   ${SKY_LIGHT}
   uniform vec3 skySample;
   uniform float roughness;
@@ -58,6 +81,10 @@ const MIRRORING = /* glsl */ `
     return mix(ground, skyLight(look), smoothstep(-0.1, 0.0, look.y));
   }
 
+`;
+
+const MIRRORING = /* glsl */ `
+  ${MIRRORED_SKY}
   void mirrorLight(
     const in IncidentLight from, const in vec3 position, const in vec3 normal, const in vec3 toEye,
     const in vec3 unused, const in LambertMaterial material, inout ReflectedLight reflected

@@ -49,7 +49,8 @@ export const output: Migration = {
        ADD COLUMN IF NOT EXISTS part JSON NULL, ADD COLUMN IF NOT EXISTS folder VARCHAR(250) NOT NULL DEFAULT '',
        ADD COLUMN IF NOT EXISTS priority INT NOT NULL DEFAULT 0,
        ADD COLUMN IF NOT EXISTS frames_failed INT NOT NULL DEFAULT 0,
-       ADD COLUMN IF NOT EXISTS delivered_to VARCHAR(1000) NULL`,
+       ADD COLUMN IF NOT EXISTS delivered_to VARCHAR(1000) NULL, ADD COLUMN IF NOT EXISTS mix_of ${ID} NULL,
+       ADD COLUMN IF NOT EXISTS mix JSON NULL`,
     `UPDATE renders r LEFT JOIN sequences s ON s.project_id = r.project_id AND s.id = r.sequence_id
        SET r.order_id = r.id, r.title = COALESCE(s.name, 'The cut'), r.folder = r.name,
          r.part = JSON_OBJECT('subject', JSON_OBJECT('kind', 'cut', 'sequenceId', r.sequence_id), 'title', COALESCE(s.name, 'The cut'),

@@ -17,15 +17,15 @@ export interface FinishedFile {
 export class FrameStore {
   constructor(private readonly sequelize: Sequelize) {}
 
-  /** Files of finished frames in their order: of one role, or all that leave. */
-  async files(renderId: string, role?: string): Promise<FinishedFile[]> {
-    const which = role === undefined ? 'g.path IS NOT NULL' : 'g.role = :role';
+  /** Files of finished frames in their order: of one role, or all that leave; of all frames, or one. */
+  async files(renderId: string, role?: string, index?: number): Promise<FinishedFile[]> {
+    const which = `${role === undefined ? 'g.path IS NOT NULL' : 'g.role = :role'} ${index === undefined ? '' : 'AND g.frame_index = :index'}`;
     const rows = await select<FinishedFile>(
       this.sequelize,
       `SELECT g.frame_index AS \`index\`, g.role, g.path, g.hash, g.bytes
          FROM frame_files g JOIN frames f ON f.project_id = g.project_id AND f.render_id = g.render_id AND f.frame_index = g.frame_index
          WHERE g.render_id = :renderId AND f.state = 'done' AND ${which} ORDER BY g.frame_index, g.role`,
-      { renderId, role },
+      { renderId, role, index },
     );
     return rows.map((row) => ({ ...row, index: Number(row.index), bytes: Number(row.bytes) }));
   }

@@ -38,7 +38,7 @@ export class Leases {
   async leaseNext(count: number): Promise<Lease> {
     const waiting = await select<{ id: string }>(
       this.sequelize,
-      `SELECT r.id FROM renders r WHERE r.state = 'rendering' AND EXISTS (SELECT 1 FROM frames f
+      `SELECT r.id FROM renders r WHERE r.state = 'rendering' AND r.mix_of IS NULL AND EXISTS (SELECT 1 FROM frames f
            WHERE f.render_id = r.id AND (f.state = 'waiting' OR (f.state = 'leased' AND NOT (${HOLDS}))))
          ORDER BY r.priority DESC, r.created_at, r.place LIMIT ${MOST_TRIED}`,
       { ms: this.leaseMs },

@@ -1,4 +1,4 @@
-import { pageOf, pageQuerySchema, problemSchema, renderSchema } from '@arvex/core';
+import { lightMixSchema, pageOf, pageQuerySchema, problemSchema, renderSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { projectParams, renderParams } from '../../http/schemas';
@@ -14,7 +14,7 @@ const tags = ['renders'];
 export const renderRoutes =
   (services: Services): FastifyPluginAsyncZod =>
   async (app) => {
-    const { renders, finisher, events, room } = services;
+    const { renders, finisher, events, room, mixer } = services;
     await app.register(orderRoutes(services));
     await app.register(frameRoutes(services));
     await app.register(fileRoutes(services));
@@ -62,16 +62,34 @@ export const renderRoutes =
           return told(params.render);
         },
       );
+    app.post(
+      '/renders/:render/mixes',
+      {
+        schema: {
+          tags,
+          summary: 'Make the next version of a render from its light groups with another mix, without drawing anything',
+          params: renderParams,
+          body: z.object({ mix: lightMixSchema }),
+          response: { 201: renderSchema, default: problemSchema },
+        },
+      },
+      async ({ params, body }, reply) => reply.code(201).send(await told(await mixer.order(params.render, body.mix))),
+    );
+
     act('cancel', 'Cancel a render', async (id) => {
       await renders.cancel(id);
       finisher.cancel(id);
       room.collectSoon();
     });
     act('pause', 'Let a render wait: frames in hand are still taken', (id) => renders.pause(id, true));
-    act('go-on', 'Let a render that waits go on', (id) => renders.pause(id, false));
+    act('go-on', 'Let a render that waits go on', async (id) => {
+      await renders.pause(id, false);
+      mixer.work();
+    });
     act('first', 'Put a render first in line', (id) => renders.first(id));
     act('again', 'Take up a render that failed: its missing frames, then its movies', async (id) => {
       if (await renders.again(id)) finisher.finish(id);
+      mixer.work();
     });
 
     app.delete(

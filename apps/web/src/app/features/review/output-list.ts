@@ -6,6 +6,7 @@ import type { Render } from '@arvex/core';
 import { bytesText, durationText, IconButton } from '../../ui';
 import { addressOf } from './file-address';
 import { canSaveFolder, FolderSaving } from './folder-saving';
+import { MixPanel } from './mix-panel';
 import { Renders } from './renders';
 
 const REFRESH_MS = 1000;
@@ -23,7 +24,7 @@ interface Listed {
 /** What was ordered, with its progress; what is finished can be watched and taken away. */
 @Component({
   selector: 'arvex-output-list',
-  imports: [IconButton, MatIcon, MatProgressBar, MatTooltip],
+  imports: [IconButton, MatIcon, MatProgressBar, MatTooltip, MixPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './output-list.html',
   styleUrl: './output-list.scss',
@@ -31,6 +32,8 @@ interface Listed {
 export class OutputList {
   protected readonly renders = inject(Renders);
   protected readonly saving = inject(FolderSaving);
+  /** The render whose light is mixed anew. */
+  protected readonly mixing = signal<string | undefined>(undefined);
   protected readonly canSaveFolder = canSaveFolder();
   /** Time passes for what is left, even when no frame comes. */
   private readonly now = signal(0);

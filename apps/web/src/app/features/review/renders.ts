@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import type { Render, RenderOrder, RoomTaken } from '@arvex/core';
+import type { LightMix, Render, RenderOrder, RoomTaken } from '@arvex/core';
 import { givenOrderSchema, pageOf, renderSchema, roomSchema } from '@arvex/core';
 import type { RenderEnd } from '@arvex/renderer';
 import type { MonoTypeOperatorFunction, Observable } from 'rxjs';
@@ -41,7 +41,8 @@ export class Renders {
   readonly watched = signal<string | undefined>(undefined);
   /** How much room the project takes on the server's disk, and how much is left; unknown before it is asked. */
   readonly room = signal<RoomTaken | undefined>(undefined);
-  readonly current = computed(() => this.list().find((render) => render.state === 'rendering'));
+  /** What renderers work at; mixes of finished light are made by the server. */
+  readonly current = computed(() => this.list().find(({ state, mixOf }) => state === 'rendering' && mixOf === null));
 
   constructor() {
     this.store.renders$.pipe(debounceTime(150), takeUntilDestroyed()).subscribe(() => void this.refresh());
@@ -93,6 +94,13 @@ export class Renders {
   /** Does something to all parts of an order that it can be done to. */
   actOnOrder(orderId: string, act: 'cancel' | 'pause' | 'go-on'): Promise<void> {
     return this.told(() => this.api.post(`/orders/${orderId}/${act}`, {}, z.unknown()));
+  }
+
+  /** Makes the next version of a render from its light groups with another mix. @returns whether it was taken. */
+  async mix(renderId: string, mix: LightMix): Promise<boolean> {
+    const before = this.list().length;
+    await this.told(() => this.api.post(`/renders/${renderId}/mixes`, { mix }, z.unknown()));
+    return this.list().length > before;
   }
 
   /** Deletes a render with its frames and its movies. */

@@ -1,0 +1,162 @@
+import type { LightMix, RenderJob } from '@arvex/core';
+import { cameraAt, frameFiles, lightMixSchema, partFrame, partPicture } from '@arvex/core';
+import type { Sequelize } from 'sequelize';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { parsed, select } from '../../database/select';
+import type { FileStore } from '../../files/file-store';
+import { Problem } from '../../http/problem';
+import type { ProjectEvents } from '../events/project-events';
+import { renderEvent } from '../events/project-events';
+import { FrameDesk } from './frame-desk';
+import type { FrameStore } from './frame-store';
+import type { Leases } from './leases';
+import type { MixFrame } from './mix-frame';
+import type { OrderStore } from './order-store';
+import type { RenderFinisher } from './render-finisher';
+
+const FRAMES_A_LEASE = 2;
+/** After something went wrong it is tried again in so long, milliseconds. */
+const PAUSE_MS = 5000;
+
+/** What a mixer works with. */
+export interface MixerParts {
+  readonly sequelize: Sequelize;
+  readonly orders: OrderStore;
+  readonly frames: FrameStore;
+  readonly leases: Leases;
+  readonly files: FileStore;
+  readonly finisher: RenderFinisher;
+  readonly events: ProjectEvents;
+  readonly mix: MixFrame;
+  readonly warn: (error: unknown) => void;
+}
+
+/** Makes renders from the light groups of others with another mix: nothing is drawn for it. */
+export class Mixer {
+  private readonly desk: FrameDesk;
+  private working: Promise<void> | undefined;
+  private ended = false;
+
+  constructor(private readonly parts: MixerParts) {
+    this.desk = new FrameDesk(parts.orders);
+  }
+
+  /**
+   * Orders a render that is another one with another mix of its light, as the next version.
+   * @returns its id. @throws Problem `not-ready` where the light of that one was not kept apart, or it is mixed with other pictures.
+   */
+  async order(renderId: string, mix: LightMix): Promise<string> {
+    const { orders, sequelize } = this.parts;
+    const job = await orders.job(renderId);
+    const { order, part } = job;
+    const { layers, exr } = order.formats;
+    if (exr === null || !layers.lightGroups)
+      throw new Problem('not-ready', 'The light groups of this render were not kept apart. Order them as EXR first.');
+    if (job.state !== 'done') throw new Problem('not-ready', 'This render is not done yet.');
+    if (part.subject.kind === 'cut' && order.what.kind !== 'still')
+      throw new Problem('not-ready', 'A cut dissolves and fades. Order its shots one by one, and mix those.');
+    const project = await orders.projectOf(job.orderId);
+    const formats = {
+      ...order.formats,
+      png: 8 as const,
+      jpeg: null,
+      exr: null,
+      layers: { depth: false, masks: false, lightGroups: false },
+    };
+    const given = await orders.give(project, { ...order, formats, burnIns: null }, [part]);
+    const [id = ''] = await orders.rendersOf(given);
+    await sequelize.query('UPDATE renders SET mix_of = :renderId, mix = :mix WHERE id = :id', {
+      replacements: { id, renderId, mix: JSON.stringify(mix) },
+    });
+    this.work();
+    return id;
+  }
+
+  /** Takes up what there is to be mixed: of an earlier start too. */
+  work(): void {
+    if (this.ended) return;
+    this.working ??= this.all()
+      .catch(async (error: unknown) => {
+        this.parts.warn(error);
+        await sleep(PAUSE_MS, undefined, { ref: false });
+        return true;
+      })
+      .then((again) => {
+        this.working = undefined;
+        if (again) this.work();
+      });
+  }
+
+  async close(): Promise<void> {
+    this.ended = true;
+    await this.working;
+  }
+
+  private async all(): Promise<boolean> {
+    const waiting = await select<{ id: string; mix_of: string; mix: unknown }>(
+      this.parts.sequelize,
+      `SELECT id, mix_of, mix FROM renders WHERE mix_of IS NOT NULL AND state = 'rendering' ORDER BY created_at`,
+      {},
+    );
+    for (const { id, mix_of, mix } of waiting) {
+      while (!this.ended && (await this.some(id, mix_of, lightMixSchema.parse(parsed(mix))))) continue;
+    }
+    return false;
+  }
+
+  /** Mixes some frames. @returns whether there may be more. */
+  private async some(id: string, of: string, mix: LightMix): Promise<boolean> {
+    const { leases, files, finisher, events } = this.parts;
+    const lease = await leases.lease(id, FRAMES_A_LEASE).catch((error: unknown) => {
+      if (error instanceof Problem) return undefined; // over, or deleted
+      throw error;
+    });
+    if (!lease || lease.frames.length === 0) return false;
+    const { job, wanted, pathOf } = await this.desk.of(id);
+    for (const index of lease.frames) {
+      try {
+        const png = await this.mixed(job, of, index, mix);
+        const stored = await files.write([png]);
+        for (const file of wanted) {
+          const found = {
+            index,
+            role: file.role,
+            path: file.leaves ? pathOf(index, file) : null,
+            hash: stored.hash,
+            bytes: stored.bytes,
+          };
+          const last = await leases.keep(
+            { id, projectId: job.projectId },
+            found,
+            wanted.map(({ role }) => role),
+            lease.leaseId,
+          );
+          if (last) finisher.finish(id);
+        }
+      } catch (error) {
+        if (error instanceof Problem) return false;
+        await leases.frameFailed(id, index, lease.leaseId, (error as Error).message.slice(0, 1000));
+      }
+      events.publish(job.projectId, renderEvent(id));
+    }
+    return true;
+  }
+
+  /** A frame of another render with a mix: groups that it does not name burn as the camera has them. */
+  private async mixed(job: RenderJob, of: string, index: number, mix: LightMix): Promise<Uint8Array> {
+    const { orders, files, frames } = this.parts;
+    const source = await orders.job(of);
+    const project = await orders.projectOf(source.orderId);
+    const groups = [];
+    for (const { layer, role } of frameFiles(project, source.order)) {
+      if (layer.kind !== 'group') continue;
+      const file = (await frames.files(of, role, index))[0];
+      if (!file) throw new Error(`The light of frame ${index + 1} is gone.`);
+      groups.push({ lightGroupId: layer.lightGroupId, path: files.path(file.hash) });
+    }
+    const frame = partFrame(job.part, index);
+    const seen = frame.kind === 'picture' ? partPicture(project, job.part, frame.source) : undefined;
+    const own = seen?.cameraId == null ? {} : cameraAt(project, seen.cameraId, seen.sceneFlicks).lightMix;
+    return this.parts.mix({ groups, mix: { ...own, ...mix }, look: source.order.look });
+  }
+}

@@ -1,0 +1,22 @@
+import { defer, lastValueFrom, switchMap } from 'rxjs';
+import { retryWithPauses } from '../../data';
+import { renderer } from './renderer';
+
+/** While nothing is to be made, or the server is away, it is asked again after so long, milliseconds. */
+const [IDLE_MS, AWAY_MS] = [1500, 3000] as const;
+
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Makes frames of whatever is first in line, for as long as this page lives: a renderer without a screen. */
+export async function renderForEver(): Promise<void> {
+  document.title = 'Arvex renderer';
+  const working = renderer().pipe(
+    switchMap((one) =>
+      defer(async () => {
+        for (;;) await pause((await one.ask((remote) => remote.work())) === 'idle' ? IDLE_MS : AWAY_MS);
+      }),
+    ),
+    retryWithPauses(() => undefined),
+  );
+  await lastValueFrom(working);
+}
