@@ -2,9 +2,10 @@
 import { benchBrowser } from './browser';
 import { benchCore } from './core';
 import { printTable } from './measure';
+import { benchOutput } from './output';
 import { benchServer } from './server';
 
-const PARTS = { core: benchCore, server: benchServer, browser: benchBrowser };
+const PARTS = { core: benchCore, server: benchServer, browser: benchBrowser, output: benchOutput };
 type Part = keyof typeof PARTS;
 const isPart = (name: string): name is Part => Object.hasOwn(PARTS, name);
 

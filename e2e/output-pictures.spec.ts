@@ -121,7 +121,7 @@ test('a panorama shows known points where their directions are, within 0.1°, wh
     { kind: 'cube', cube: 'strip' },
   ];
   for (const change of layouts) {
-    const panorama = { ...PANORAMA_DEFAULTS, widthPx: 1536, ...change };
+    const panorama = { ...PANORAMA_DEFAULTS, widthPx: 1024, ...change };
     const layout: PanoramaLayout = layoutOf(panorama);
     const { width, height, channels, data } = await pngOf(scene, {
       panorama,
@@ -220,7 +220,7 @@ test('shadows are kept as alpha of black: laid over the bare ground they darken 
     skyLx: 300,
     things: YARD.things.map((one, i) => (i === 0 ? { ...one, colour: '#ffffff' } : one)),
   };
-  const shared = { size: SMALL, formats: { ...NOTHING_ELSE, png: null, exr: 'float' as const }, samples: 24 };
+  const shared = { size: SMALL, formats: { ...NOTHING_ELSE, png: null, exr: 'float' as const }, samples: 12 };
   const linear = async (scene: Scene, change: Partial<RenderOrder>): Promise<LinearPicture> =>
     exr((await filesOf(scene, { ...shared, ...change })).get('exr'));
   const clear = { kind: 'transparent', alpha: 'premultiplied', shadow: true } as const;

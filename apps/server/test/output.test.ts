@@ -148,6 +148,18 @@ describe('a movie', () => {
     expect(sound).toBeUndefined(); // nothing lies under the cut
   });
 
+  it('of transparent pictures keeps their transparency in WebM', async () => {
+    const { project, sequence } = await projectOn(served.app, 2);
+    const background = { kind: 'transparent', alpha: 'straight', shadow: false } as const;
+    const done = await drawn(
+      (await ordered(served.app, project, orderOf(sequence, { background, formats: movies('vp9') })))[0]!,
+    );
+    const file = done.files.find(({ path }) => path.endsWith('webm'));
+    const bytes = (await served.app.inject(`/api/renders/${done.id}/files/${file?.path}`)).rawPayload;
+    // Matroska says so by its tag (WebM, "AlphaMode"); ffprobe tells of it by the same name.
+    expect(bytes.includes(Buffer.from([0x53, 0xc0, 0x81, 0x01]))).toBe(true);
+  });
+
   it('that cannot be encoded says why, and what was made is kept', async () => {
     const { project, sequence } = await projectOn(served.app, 2);
     const [render] = await ordered(served.app, project, orderOf(sequence, { formats: { ...movies('vp9'), png: 8 } }));
@@ -219,6 +231,27 @@ describe('an order', () => {
     expect([items.length, total]).toEqual([3, 12]);
     const picture = await served.app.inject(`/api/renders/${done.id}/files/v001/SH_010/depth/SH_010.1002.exr`);
     expect([picture.statusCode, picture.headers['content-type']]).toEqual([200, 'image/x-exr']);
+  });
+
+  it('is not given where its names would overwrite what lies there, and never overwrites', async () => {
+    const { project, sequence } = await projectOn(served.app, 1);
+    const names = { folder: 'always', frames: '{shot}.{frame}', movie: '{part}' };
+    const order = orderOf(sequence, {
+      formats: { ...FORMATS, movies: [] },
+      names,
+      places: { zip: true, folder: true },
+    });
+    const [first] = await ordered(served.app, project, order);
+    // Given before the first one is there: both want one place.
+    const [second] = await ordered(served.app, project, order);
+    const done = await drawn(first!);
+    expect(done.state, done.error ?? '').toBe('done');
+    const refused = await post(`/api/projects/${project}/orders`, order);
+    expect(refused.json<{ detail: string }>().detail).toContain('lies in the output folder already');
+    const own = await readFile(join(done.folder ?? '', 'Sequence.txt'), 'utf8');
+    expect(await drawn(second!)).toMatchObject({ state: 'failed', framesDone: 1 });
+    expect((await read<Render>(`/api/renders/${second!.id}`)).error).toContain('is another file already');
+    expect(await readFile(join(done.folder ?? '', 'Sequence.txt'), 'utf8')).toBe(own);
   });
 
   it('waits and goes on, may be put first in line, and is cancelled as one', async () => {

@@ -1,11 +1,22 @@
-import { copyFile, link, mkdir, rm, stat } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { copyFile, link, mkdir, rename, stat } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import type { FileStore } from '../../files/file-store';
 
 /** A file and where it goes: folders and name, seen from the output folder. */
 export interface Delivered {
   readonly path: string;
   readonly hash: string;
+}
+
+/** The first of some paths at which something lies already. */
+export async function taken(folder: string, paths: readonly string[]): Promise<string | undefined> {
+  for (const path of paths) {
+    if (await stat(join(folder, path)).catch(() => undefined)) return path;
+  }
+  return undefined;
 }
 
 /**
@@ -17,16 +28,27 @@ export async function deliver(folder: string, all: readonly Delivered[], files: 
   for (const { path, hash } of all) {
     const target = join(folder, path);
     if (relative(folder, target).startsWith('..')) throw new Error(`${path} lies outside the output folder.`);
-    const source = files.path(hash);
     await mkdir(dirname(target), { recursive: true, mode: 0o700 });
-    await link(source, target).catch(async (error: NodeJS.ErrnoException) => {
-      if (error.code === 'EEXIST') {
-        const [there, own] = await Promise.all([stat(target), stat(source)]);
-        if (there.ino === own.ino && there.dev === own.dev) return;
-        // Of an earlier try that was cut off: written anew, as its name belongs to this version alone.
-        await rm(target, { force: true });
-      }
-      await copyFile(source, target);
-    });
+    await lay(files.path(hash), target, hash);
   }
+}
+
+async function lay(source: string, target: string, hash: string): Promise<void> {
+  try {
+    await link(source, target);
+  } catch (error) {
+    if (await stat(target).catch(() => undefined)) {
+      if ((await hashOf(target)) === hash) return;
+      throw new Error(`${target} is another file already. Take it away, then try again.`, { cause: error });
+    }
+    // On another disk, or one without links: whole or not at all.
+    await copyFile(source, `${target}.part`);
+    await rename(`${target}.part`, target);
+  }
+}
+
+async function hashOf(path: string): Promise<string> {
+  const digest = createHash('sha256');
+  await pipeline(createReadStream(path), digest);
+  return digest.digest('hex');
 }

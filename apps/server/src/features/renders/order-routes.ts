@@ -59,6 +59,11 @@ export const orderRoutes =
             ...(shotId !== undefined && { shotId }),
           });
         }
+        const lying = body.places.folder ? await finisher.wouldOverwrite(project, body, parts, number) : undefined;
+        if (lying !== undefined) {
+          const message = `${lying} lies in the output folder already. Put {version} in a name, or take it away there.`;
+          throw new Problem('not-ready', message, { field: 'names' });
+        }
         const orderId = await orders.give(project, body, parts);
         const given = await Promise.all((await orders.rendersOf(orderId)).map((id) => renders.get(id)));
         events.publish(params.project, renderEvent(given[0]?.id ?? orderId));

@@ -1,5 +1,14 @@
-import type { FrameView, MovieFormat, Project, Render, RenderJob } from '@arvex/core';
-import { fileNamePart, frameFiles, frameViews, heardOfPart, movieFileName, folderOf } from '@arvex/core';
+import type {
+  FrameView,
+  MovieFormat,
+  OrderNumber,
+  OrderPart,
+  Project,
+  Render,
+  RenderJob,
+  RenderOrder,
+} from '@arvex/core';
+import { fileNamePart, frameFileName, frameFiles, frameViews, heardOfPart, movieFileName, folderOf } from '@arvex/core';
 import { createReadStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -9,7 +18,7 @@ import type { FileStore } from '../../files/file-store';
 import { Problem } from '../../http/problem';
 import type { ProjectEvents } from '../events/project-events';
 import { renderEvent } from '../events/project-events';
-import { deliver } from './deliver';
+import { deliver, taken } from './deliver';
 import { encodeMovie, movieEnding } from './encode-movie';
 import type { FrameStore } from './frame-store';
 import { mixSound } from './mix-sound';
@@ -47,6 +56,31 @@ export class RenderFinisher {
   /** Takes up what an earlier start left: movies that were not made, and renders whose last frame came as the server died. */
   async resume(): Promise<void> {
     for (const id of await this.renders.inState('encoding')) this.finish(id);
+  }
+
+  /** A file of an order that lies in the output folder already, by its path there. */
+  async wouldOverwrite(
+    project: Project,
+    order: RenderOrder,
+    parts: readonly OrderPart[],
+    number: OrderNumber,
+  ): Promise<string | undefined> {
+    const paths = parts.flatMap((part) => {
+      const folder = folderOf(project, order, part, number);
+      const movies = order.formats.movies.map(
+        (format) => `${movieFileName(project, order, part, number)}.${movieEnding(format)}`,
+      );
+      const first = frameFileName(project, order, part, number, 0);
+      const frames = frameFiles(project, order).flatMap((file) =>
+        file.leaves ? [`${file.folder}/${first}.${file.ending}`] : [],
+      );
+      return [...movies, ...frames].map((name) => join(folder, name));
+    });
+    return taken(this.outputOf(project), paths);
+  }
+
+  private outputOf(project: Project): string {
+    return join(this.places.output, fileNamePart(project.head.name));
   }
 
   /** Puts a render in the queue. */
@@ -168,7 +202,7 @@ export class RenderFinisher {
   /** Lays everything into the output folder where that was asked for. @returns the folder. */
   private async delivered({ project, job, render }: Work): Promise<string | null> {
     if (!job.order.places.folder) return null;
-    const folder = join(this.places.output, fileNamePart(project.head.name));
+    const folder = this.outputOf(project);
     const frames = await this.frames.files(render.id);
     const all = [...frames, ...(await this.renders.made(render.id))];
     await deliver(

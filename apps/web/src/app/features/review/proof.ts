@@ -3,7 +3,7 @@ import type { OrderPart, Project, RenderJob, RenderOrder } from '@arvex/core';
 import { frameFileName, outputSize } from '@arvex/core';
 import type { Subscription } from 'rxjs';
 import { Notices, ProjectStore } from '../../data';
-import { Activity } from '../../session';
+import { Activity, Workspace } from '../../session';
 import { OrderDesk } from './order-desk';
 import type { Renderer } from './renderer';
 import { renderer } from './renderer';
@@ -37,6 +37,7 @@ export class Proof {
   private readonly desk = inject(OrderDesk);
   private readonly notices = inject(Notices);
   private readonly activity = inject(Activity);
+  private readonly workspace = inject(Workspace);
 
   /** Whether it is looked at, and kept up with what changes. */
   readonly shown = signal(false);
@@ -59,7 +60,9 @@ export class Proof {
   constructor() {
     let rest: ReturnType<typeof setTimeout> | undefined;
     effect(() => {
-      const [shown, wanted, busy] = [this.shown(), this.wanted(), this.activity.busy()];
+      // Nobody looks at it elsewhere: it is drawn anew when one comes back.
+      const shown = this.shown() && this.workspace.step() === 'review';
+      const [wanted, busy] = shown ? [this.wanted(), this.activity.busy()] : [undefined, false];
       clearTimeout(rest);
       if (shown && !busy && wanted && untracked(() => wanted !== this.drawn))
         rest = setTimeout(() => void this.take(), REST_MS);
