@@ -13,7 +13,8 @@ import type { Served } from './serve';
 
 describe('the command line', () => {
   it('has a place for everything, from the environment or from the home directory', () => {
-    const usual = { port: 4680, dataDirectory: join(homedir(), '.local', 'share', 'arvex'), first: 'demo' };
+    const dataDirectory = join(homedir(), '.local', 'share', 'arvex');
+    const usual = { port: 4680, dataDirectory, first: 'demo', renderers: 0 };
     expect(readOptions([], {})).toEqual(usual);
     expect(readOptions(['--empty'], { ARVEX_DATA: '/srv/arvex' })).toMatchObject({
       dataDirectory: '/srv/arvex',
@@ -23,9 +24,13 @@ describe('the command line', () => {
       port: 8080,
       dataDirectory: '/tmp/a',
       first: 'nothing',
+      renderers: 0,
     });
+    expect(readOptions(['--renderers', '2'], {})).toMatchObject({ renderers: 2 });
+    expect(() => readOptions(['--renderers', '1.5'], {})).toThrow('"1.5" is no number of renderers');
     expect(readOptions(['-h'], {})).toBe('help');
-    for (const option of ['--port', '--data', '--empty', '--no-demo', '--help']) expect(HELP).toContain(option);
+    for (const option of ['--port', '--data', '--renderers', '--empty', '--no-demo', '--help'])
+      expect(HELP).toContain(option);
   });
 
   it('refuses what it does not know, and ports that are none, in a sentence', () => {
