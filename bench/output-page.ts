@@ -1,7 +1,6 @@
 /** Runs in the browser: the loop that makes frames of a render, beside drawing and encoding the same frames alone. */
-import { leaseSchema, projectFrom, renderJobSchema } from '@arvex/core';
-import type { RenderTransport } from '@arvex/renderer';
 import { renderFrames, StagePictures } from '@arvex/renderer';
+import { overHttp } from '../apps/web/src/app/features/review/over-http';
 
 const FILES = {
   geometry: async (hash: string) => (await fetch(`/api/geometry/${hash}`)).arrayBuffer(),
@@ -9,30 +8,7 @@ const FILES = {
   font: async () => (await fetch('/fonts/ibm-plex-mono-latin-500-normal.woff2')).arrayBuffer(),
 };
 
-async function ask(path: string, init: RequestInit = {}): Promise<unknown> {
-  const answer = await fetch(`/api${path}`, init);
-  if (!answer.ok) throw new Error(`${path} answered ${answer.status}`);
-  return answer.json();
-}
-
-const post = (path: string, body: unknown) =>
-  ask(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
-
-const TRANSPORT: RenderTransport = {
-  lease: async (count) => leaseSchema.parse(await post('/leases', { count })),
-  job: async (renderId) => renderJobSchema.parse(await ask(`/renders/${renderId}/job`)),
-  project: async (renderId) => projectFrom(await ask(`/renders/${renderId}/project`)),
-  extend: (renderId, leaseId) => post(`/renders/${renderId}/leases/${leaseId}`, {}),
-  release: (renderId, leaseId) => ask(`/renders/${renderId}/leases/${leaseId}`, { method: 'DELETE' }),
-  send: ({ renderId, leaseId, index }, role, body) =>
-    ask(`/renders/${renderId}/frames/${index}/${role}?lease=${leaseId}`, {
-      method: 'PUT',
-      headers: { 'content-type': body.type },
-      body,
-    }),
-  fail: ({ renderId, leaseId, index }, why) =>
-    post(`/renders/${renderId}/frames/${index}/failure?lease=${leaseId}`, { why }),
-};
+const TRANSPORT = overHttp('bench');
 
 const canvas = () => new OffscreenCanvas(16, 16);
 

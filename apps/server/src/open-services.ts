@@ -10,7 +10,9 @@ import { ProjectEvents } from './features/events/project-events';
 import type { MeasureGeometry } from './features/geometry/measure-geometry';
 import { measureHere } from './features/geometry/measure-geometry';
 import { ProjectStore } from './features/projects/store';
+import { FrameDesk } from './features/renders/frame-desk';
 import { FrameStore } from './features/renders/frame-store';
+import { KeptFrames } from './features/renders/kept-frames';
 import { Leases } from './features/renders/leases';
 import type { MixFrame } from './features/renders/mix-frame';
 import { mixHere } from './features/renders/mix-frame';
@@ -57,9 +59,11 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
   const finisher = new RenderFinisher(renders, orders, frames, files, events, places, warn);
   await finisher.resume();
   const leases = new Leases(sequelize, renders, frames, options.leaseSeconds);
+  const desk = new FrameDesk(orders);
   const mixer = new Mixer({
     sequelize,
     orders,
+    desk,
     frames,
     leases,
     files,
@@ -84,6 +88,8 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
     frames,
     recipes: new NamedStore(sequelize, RECIPES),
     leases,
+    desk,
+    kept: new KeptFrames(desk, frames, leases, files, finisher, events),
     finisher,
     mixer,
     geometryLimit: options.geometryLimit ?? LARGEST_GEOMETRY_BYTES,

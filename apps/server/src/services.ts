@@ -4,7 +4,9 @@ import type { NamedStore } from './features/by-name/store';
 import type { ProjectEvents } from './features/events/project-events';
 import type { MeasureGeometry } from './features/geometry/measure-geometry';
 import type { ProjectStore } from './features/projects/store';
+import type { FrameDesk } from './features/renders/frame-desk';
 import type { FrameStore } from './features/renders/frame-store';
+import type { KeptFrames } from './features/renders/kept-frames';
 import type { Leases } from './features/renders/leases';
 import type { Mixer } from './features/renders/mixer';
 import type { OrderStore } from './features/renders/order-store';
@@ -28,6 +30,8 @@ export interface Services {
   readonly frames: FrameStore;
   readonly recipes: NamedStore<Recipe>;
   readonly leases: Leases;
+  readonly desk: FrameDesk;
+  readonly kept: KeptFrames;
   readonly finisher: RenderFinisher;
   readonly mixer: Mixer;
   /** Largest geometry file taken, bytes. */

@@ -1,4 +1,5 @@
 import { execFile } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -113,6 +114,48 @@ const movies = (...codecs: readonly ('h264' | 'vp9')[]): RenderOrder['formats'] 
   png: null,
   movies: codecs.map((codec) => ({ codec, by: { kind: 'quality', quality: 50 }, shortGroups: true })),
 });
+
+describe('frames that were made before', () => {
+  it('are taken by a renderer that would make the same, as long as their files are there', async () => {
+    const { project, sequence } = await projectOn(served.app, 3);
+    const order = orderOf(sequence, { takesKept: true, formats: { ...FORMATS, movies: [] } });
+    const keyed = (index: number) => String(index).repeat(16);
+    const lease = async (render: Render) =>
+      (await post(`/api/renders/${render.id}/leases`, { count: 3 })).json<Lease>().leaseId;
+    const send = async ({ id, widthPx, heightPx }: Render, leaseId: string, index: number) => {
+      const url = `/api/renders/${id}/frames/${index}/png?lease=${leaseId}&key=${keyed(index)}`;
+      const [payload, headers] = [png(widthPx, heightPx, [9, index, 9]), { 'content-type': 'image/png' }];
+      expect((await served.app.inject({ method: 'PUT', url, payload, headers })).statusCode).toBe(200);
+    };
+    const take = async ({ id }: Render, leaseId: string) => {
+      const frames = [0, 1, 2].map((index) => ({ index, key: keyed(index) }));
+      const answer = await post(`/api/renders/${id}/leases/${leaseId}/kept`, { frames });
+      return answer.json<{ taken?: number[]; type: string }>();
+    };
+    const [first] = await ordered(served.app, project, order);
+    const held = await lease(first!);
+    await send(first!, held, 0);
+    await send(first!, held, 1);
+    const [second] = await ordered(served.app, project, order);
+    const own = await lease(second!);
+    expect(await take(second!, own)).toEqual({ taken: [0, 1] });
+    await send(second!, own, 2);
+    await expect.poll(async () => (await read<Render>(`/api/renders/${second?.id}`)).state).toBe('done');
+    // Of the first one nothing is left, and what was taken from it stays.
+    await served.app.inject({ method: 'DELETE', url: `/api/renders/${first?.id}` });
+    await served.services.room.collect();
+    const zip = await served.app.inject(`/api/renders/${second?.id}/files.zip`);
+    expect([zip.statusCode, zip.rawPayload.length > 500]).toEqual([200, true]);
+    const [third] = await ordered(served.app, project, order);
+    await rm(served.services.files.path(await hashOf(second!.id, 0)));
+    expect(await take(third!, await lease(third!))).toEqual({ taken: [1, 2] });
+    expect((await take(third!, randomUUID())).type).toContain('lease-lost');
+  });
+});
+
+async function hashOf(renderId: string, index: number): Promise<string> {
+  return (await served.services.frames.files(renderId, 'png', index))[0]?.hash ?? '';
+}
 
 describe('a movie', () => {
   it('has its codec, exact rate, every frame, colour tags, and sound as long as its pictures', async () => {

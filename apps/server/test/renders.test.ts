@@ -107,6 +107,16 @@ describe('a render', () => {
     expect(late.json()).toMatchObject({ type: '/problems/lease-lost', field: 'lease' });
   });
 
+  it('gives others at once what a renderer held that begins anew', async () => {
+    const render = await startedRender(2);
+    const lease = async (renderer: string) =>
+      (await post(`/api/renders/${render.id}/leases`, { count: 2, renderer })).json<{ frames: number[] }>().frames;
+    const held = [await lease('tab'), await lease('other')];
+    expect((await post('/api/renderers/other/begin', {})).json()).toEqual({ freed: 0 });
+    expect((await post('/api/renderers/tab/begin', {})).json()).toEqual({ freed: 2 });
+    expect([...held, await lease('other')]).toEqual([[0, 1], [], [0, 1]]);
+  });
+
   it('refuses pictures of another size, half pictures, and anything after it is cancelled', async () => {
     const render = await startedRender(2);
     const { leaseId } = (await post(`/api/renders/${render.id}/leases`, { count: 2 })).json<{ leaseId: string }>();

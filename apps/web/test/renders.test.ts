@@ -122,7 +122,8 @@ describe('the order', () => {
     desk.set({ what: { kind: 'shots', sequenceId: tab.get(Playhead).sequenceId(), shotIds: [first.id] }, samples: 3 });
     expect(desk.recipe()).toBeNull();
     TestBed.tick();
-    expect(JSON.parse(localStorage.getItem('arvex.order') ?? '')).toMatchObject({ samples: 3 });
+    const kept = localStorage.getItem(`arvex.order.${server.project.head.id}`);
+    expect(JSON.parse(kept ?? '')).toMatchObject({ order: { samples: 3 }, recipe: null });
     tab.store.undo();
     expect([desk.order()?.what, desk.parts()]).toMatchObject([{ shotIds: null }, []]);
     expect(desk.stop()?.message).toContain('has no shots');

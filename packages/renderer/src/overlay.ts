@@ -1,5 +1,15 @@
 import type { PictureSize, Project, RenderJob, RenderOrder } from '@arvex/core';
-import { burnInTexts, BURNT_IN, cameraAt, eyeSize, linesOver, outputSize, partFrame, partPicture } from '@arvex/core';
+import {
+  burnInPlace,
+  burnInTexts,
+  BURNT_IN,
+  cameraAt,
+  eyeSize,
+  linesOver,
+  outputSize,
+  partFrame,
+  partPicture,
+} from '@arvex/core';
 import type { BurntIn } from '@arvex/core';
 import type { DrawnFiles, Rect } from './drawing';
 import { bitmapOf, drawBurnIns, drawLines, drawReference, drawSlate, loadFont } from './drawing';
@@ -37,8 +47,11 @@ export class Overlay {
     await loadFont(this.files);
     const logo = await this.logo(project, burnIns.logoAssetId);
     const textOf = burnInTexts(project, part, { version: job.version, date: job.date }, index);
+    const stacked = order.stereo?.layout === 'over-under' ? 2 : 1;
+    const within = eyeSize(order, part).heightPx * stacked;
+    const items = burnIns.items.map((item) => ({ ...item, y: burnInPlace(order, item, within) }));
     for (const area of areasOf(job)) {
-      drawBurnIns(context, burnIns.items, { textOf, logo, size: eyeSize(order, part).heightPx * burnIns.size, area });
+      drawBurnIns(context, items, { textOf, logo, size: eyeSize(order, part).heightPx * burnIns.size, area });
     }
   }
 

@@ -4,6 +4,8 @@ import type { Project, RenderJob } from '@arvex/core';
 export interface PictureMaker {
   /** Takes in the project of a render. @returns hashes of files that could not be had. */
   follow(project: Project, job: RenderJob): Promise<readonly string[]>;
+  /** A text that a frame shares with others only where their files are the same; nothing where that cannot be told. */
+  key(job: RenderJob, index: number): string | undefined;
   /** The files of a frame by their role, in the order in which they are sent. */
   frame(job: RenderJob, index: number): Promise<ReadonlyMap<string, Blob>>;
   dispose(): void;

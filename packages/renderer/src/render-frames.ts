@@ -56,6 +56,7 @@ class FrameRenderer {
 
   async run(): Promise<void> {
     const { framesALease, waitMs, signal } = this.options;
+    await this.transport.begin();
     while (!signal?.aborted) {
       const lease = await this.transport.lease(framesALease);
       if (lease.renderId === null || lease.frames.length === 0) return;
@@ -72,6 +73,7 @@ class FrameRenderer {
   private async under(renderId: string, { leaseId, frames, seconds }: Lease): Promise<boolean> {
     const { transport } = this;
     const left = new Set(frames);
+    const keys = await this.keysOf(renderId, frames);
     let allMade = true;
     // A beat that is not heard is made up for by the next, or by the frame itself.
     const beat = setInterval(
@@ -79,7 +81,8 @@ class FrameRenderer {
       (seconds * 1000) / BEATS,
     );
     try {
-      for (const index of frames) {
+      for (const index of await this.kept(renderId, leaseId, keys)) left.delete(index);
+      for (const index of left) {
         if (this.options.signal?.aborted) break;
         const frame = { renderId, leaseId, index };
         const begin = performance.now();
@@ -91,7 +94,7 @@ class FrameRenderer {
           allMade = false;
           continue;
         }
-        this.sending = this.send(frame, files).then((sent) => {
+        this.sending = this.send(frame, files, keys.get(index)).then((sent) => {
           left.delete(index);
           if (sent) this.options.made?.(frame, (performance.now() - begin) / 1000);
           else allMade = false;
@@ -107,6 +110,29 @@ class FrameRenderer {
     }
   }
 
+  /** Keys of frames. Where their render cannot be known, drawing them says why. */
+  private async keysOf(renderId: string, frames: readonly number[]): Promise<ReadonlyMap<number, string>> {
+    const keys = new Map<number, string>();
+    try {
+      const { job, missing } = await this.known(renderId);
+      if (missing !== '') return keys;
+      for (const index of frames) {
+        const key = this.pictures.key(job, index);
+        if (key !== undefined) keys.set(index, key);
+      }
+    } catch (error) {
+      if (isNoFault(error)) throw error;
+    }
+    return keys;
+  }
+
+  /** Frames that are done because they were made before, where the order lets them. */
+  private async kept(renderId: string, leaseId: string, keys: ReadonlyMap<number, string>): Promise<readonly number[]> {
+    if (keys.size === 0 || !this.job?.job.order.takesKept) return [];
+    const frames = [...keys].map(([index, key]) => ({ index, key }));
+    return this.transport.takeKept(renderId, leaseId, { frames });
+  }
+
   /** The files of a frame; nothing where it cannot be made, which is told. */
   private async drawn(frame: LeasedFrame): Promise<ReadonlyMap<string, Blob> | undefined> {
     try {
@@ -114,17 +140,17 @@ class FrameRenderer {
       if (missing !== '') throw new Error(`The file of ${missing} is missing.`);
       return await this.pictures.frame(job, frame.index);
     } catch (error) {
-      if (error instanceof KeeperAway || error instanceof KeeperRefused || error instanceof GraphicsLost) throw error;
+      if (isNoFault(error)) throw error;
       await this.transport.fail(frame, (error as Error).message);
       return undefined;
     }
   }
 
   /** @returns whether the frame was taken. */
-  private async send(frame: LeasedFrame, files: ReadonlyMap<string, Blob>): Promise<boolean> {
+  private async send(frame: LeasedFrame, files: ReadonlyMap<string, Blob>, key: string | undefined): Promise<boolean> {
     for (const [role, file] of files) {
       try {
-        await this.transport.send(frame, role, file);
+        await this.transport.send(frame, role, file, key);
       } catch (error) {
         if (!(error instanceof KeeperRefused) || !REFUSED_FILES.has(error.code)) throw error;
         await this.transport.fail(frame, error.message);
@@ -143,6 +169,11 @@ class FrameRenderer {
     this.job = missing.length === 0 ? { job, missing: '' } : undefined;
     return { job, missing: namesOf(project, missing) };
   }
+}
+
+/** Whether something is no fault of a frame: it may well be made a little later. */
+function isNoFault(error: unknown): boolean {
+  return error instanceof KeeperAway || error instanceof KeeperRefused || error instanceof GraphicsLost;
 }
 
 /** What is wrong with a file itself: it would be refused again. */

@@ -16,6 +16,7 @@ import { NOTHING_STAGED, setPatch, Stage } from '@arvex/stage';
 import { eyeView, partView } from '@arvex/stage/view';
 import { Sheet } from './drawing';
 import type { DrawnFiles } from './drawing';
+import { frameKey } from './frame-key';
 import { Overlay } from './overlay';
 import type { PictureMaker } from './picture-maker';
 import { GraphicsLost } from './picture-maker';
@@ -41,7 +42,12 @@ export class StagePictures implements PictureMaker {
   private staged = NOTHING_STAGED;
   private project: Project | undefined;
 
-  constructor(canvas: OffscreenCanvas, files: StageFiles & DrawnFiles) {
+  /** @param drawnBy what names the code that draws, so that frames of another one are not taken for its own. */
+  constructor(
+    canvas: OffscreenCanvas,
+    files: StageFiles & DrawnFiles,
+    private readonly drawnBy = '',
+  ) {
     this.stage = new Stage(canvas, files);
     this.overlay = new Overlay(files);
   }
@@ -53,6 +59,10 @@ export class StagePictures implements PictureMaker {
     this.staged = missing.length === 0 ? { sets, assets, placements } : NOTHING_STAGED;
     this.project = seen;
     return missing;
+  }
+
+  key(job: RenderJob, index: number): string | undefined {
+    return this.project && frameKey(this.project, job, index, [this.drawnBy, this.stage.graphics]);
   }
 
   async frame(job: RenderJob, index: number): Promise<ReadonlyMap<string, Blob>> {
@@ -142,7 +152,7 @@ export class StagePictures implements PictureMaker {
     const bar = (whole.heightPx - (order.stereo?.layout === 'over-under' ? 2 * height : height)) / 2;
     const sight = sightOf(name);
     const side = order.stereo && order.panorama ? ROUND_TILE_PX : undefined;
-    for (const tile of tilesOf({ width, height }, side)) {
+    for await (const tile of tilesOf({ width, height }, side)) {
       const seen = (eye: Eye | undefined) =>
         this.stage.output.shown(asked(order, part, view, { ...sight, eye: eye ?? sight.eye }), tile);
       const layout = order.stereo?.layout;
@@ -181,7 +191,7 @@ export class StagePictures implements PictureMaker {
     for (const [i, eye] of eyesOf(order, sight.eye).entries()) {
       if (!view) break;
       const [left, top] = stacked ? [0, bar + i * height] : [i * width, bar];
-      for (const tile of tilesOf({ width, height }, side)) {
+      for await (const tile of tilesOf({ width, height }, side)) {
         const found = this.layer(asked(order, part, view, { ...sight, eye }), tile, layer, project);
         for (let row = 0; row < tile.height; row++) {
           const to = ((top + tile.y + row) * whole.widthPx + left + tile.x) * 4;

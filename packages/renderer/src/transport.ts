@@ -1,4 +1,4 @@
-import type { Lease, Project, RenderJob } from '@arvex/core';
+import type { KeptFrames, Lease, Project, RenderJob } from '@arvex/core';
 
 /** Whoever keeps the render did not answer, or could not just now: to be tried again after a pause. */
 export class KeeperAway extends Error {
@@ -25,6 +25,8 @@ export interface LeasedFrame {
 
 /** The way between a renderer and whoever keeps the renders. Each throws {@link KeeperAway} or {@link KeeperRefused}. */
 export interface RenderTransport {
+  /** Says that a renderer begins: what it held before, if anything, is free. */
+  begin(): Promise<unknown>;
   /** A lease on up to `count` frames of whatever is first in line. */
   lease(count: number): Promise<Lease>;
   /** What has to be known of a render. */
@@ -35,8 +37,10 @@ export interface RenderTransport {
   extend(renderId: string, leaseId: string): Promise<unknown>;
   /** Gives frames back that are not made. */
   release(renderId: string, leaseId: string): Promise<unknown>;
-  /** Sends one of the files of a frame; with the last of them the frame is done. */
-  send(frame: LeasedFrame, role: string, file: Blob): Promise<unknown>;
+  /** Asks for frames of a lease that were made before, under the same keys. @returns those that are done with it. */
+  takeKept(renderId: string, leaseId: string, kept: KeptFrames): Promise<readonly number[]>;
+  /** Sends one of the files of a frame; with the last of them the frame is done. @param key see {@link PictureMaker.key}. */
+  send(frame: LeasedFrame, role: string, file: Blob, key?: string): Promise<unknown>;
   /** Says that a frame could not be made, and why. */
   fail(frame: LeasedFrame, why: string): Promise<unknown>;
 }

@@ -14,6 +14,7 @@ import {
 import { frameView, viewOf } from '@arvex/stage/view';
 import { describe, expect, it } from 'vitest';
 import type { PictureMaker, RenderTransport } from '../src';
+import { frameKey } from '../src/frame-key';
 import { GraphicsLost, KeeperAway, KeeperRefused, renderFrames } from '../src';
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
@@ -42,11 +43,13 @@ const JOB: RenderJob = {
 function keeper(frameCount: number, refuses: (asked: number) => boolean = () => false) {
   const frames = new Map<number, string>();
   const leased = new Map<number, string>();
+  const before = new Map<string, string>();
   const failures: string[] = [];
   const beats: string[] = [];
   let asked = 0;
   const triedOut = (index: number) => failures.filter((one) => one.startsWith(`${index}:`)).length >= 3;
   const transport: RenderTransport = {
+    begin: async () => undefined,
     job: async () => JOB,
     project: async () => PROJECT,
     lease: async (count): Promise<Lease> => {
@@ -63,16 +66,22 @@ function keeper(frameCount: number, refuses: (asked: number) => boolean = () => 
     release: async (_render, leaseId) => {
       for (const [index, holder] of leased) if (holder === leaseId && !frames.has(index)) leased.delete(index);
     },
-    send: async ({ index, leaseId }, role, file) => {
+    takeKept: async (_render, _lease, { frames: asked }) => {
+      const found = asked.filter(({ key }) => before.has(key));
+      for (const { index, key } of found) frames.set(index, before.get(key) ?? '');
+      return found.map(({ index }) => index);
+    },
+    send: async ({ index, leaseId }, role, file, key) => {
       if (leased.get(index) !== leaseId) throw new KeeperRefused('lease-lost', 'The lease has run out.');
       frames.set(index, `${leaseId} ${role} ${await file.text()}`);
+      if (key !== undefined) before.set(key, 'made before');
     },
     fail: async ({ index }, why) => {
       failures.push(`${index}: ${why}`);
       leased.delete(index);
     },
   };
-  return { transport, frames, leased, failures, beats, asked: () => asked };
+  return { transport, frames, before, leased, failures, beats, asked: () => asked };
 }
 
 /** Writes down what is to be drawn. */
@@ -80,6 +89,7 @@ function pictures(missing: readonly string[] = []) {
   const drawn: number[] = [];
   const maker: PictureMaker = {
     follow: async () => missing,
+    key: (_job, index) => (index === 3 ? undefined : `key of ${index}`),
     frame: async ({ order }, index) => {
       drawn.push(index);
       return new Map([['png', new Blob([`of ${order.samples}`])]]);
@@ -115,6 +125,27 @@ describe('the frames of a render', () => {
     expect([frames.get(3), drawn]).toEqual([`${id(2)} png of 8`, [0, 1, 2, 3, 4]]);
     expect(asked()).toBe(4); // three with frames, and one to hear that it is over
     expect(order.indexOf('drawn 1')).toBeLessThan(order.indexOf('sent 0'));
+  });
+
+  it('are taken as they were made before, where their order lets them and they would be the same', async () => {
+    const job = { ...JOB, order: { ...ORDER, takesKept: true } };
+    const again = keeper(5);
+    const known = ['key of 1', 'key of 3', 'key of 4'];
+    for (const key of known) again.before.set(key, 'made before');
+    const { maker, drawn } = pictures();
+    expect(await renderFrames({ ...again.transport, job: async () => job }, maker)).toBe('idle');
+    expect([drawn, again.frames.get(1), again.before.size]).toEqual([[0, 2, 3], 'made before', 5]);
+    const anew = keeper(5);
+    for (const key of known) anew.before.set(key, 'made before');
+    expect(await renderFrames(anew.transport, pictures().maker)).toBe('idle');
+    expect([...anew.frames.values()]).not.toContain('made before');
+    const key = (order: Partial<typeof ORDER>, project = PROJECT, at = 2) =>
+      frameKey(project, { ...JOB, order: { ...ORDER, ...order } }, at, []);
+    expect([key({ takesKept: true }), key({ sound: false, slateFrames: 0 })]).toEqual([key({}), key({})]);
+    const opened = { ...PROJECT, head: { ...PROJECT.head, exposure: { ...PROJECT.head.exposure, iso: 3200 } } };
+    const others = [key({ samples: 9 }), key({ look: false }), key({ shading: 'clay' }), key({}, opened)];
+    expect(new Set([key({}), ...others]).size).toBe(5);
+    expect(key({ visible: { ...ORDER.visible, guides: true } })).toBeUndefined();
   });
 
   it('are views of where the one camera function has its camera', () => {

@@ -180,6 +180,12 @@ export class Stage {
     return this.renderer.getContext().isContextLost();
   }
 
+  /** What draws, by the name that it gives itself. */
+  get graphics(): string {
+    const gl = this.renderer.getContext();
+    return String(gl.getParameter(gl.RENDERER));
+  }
+
   /** @throws Error when something that was asked for could not be drawn, so that nothing black leaves in its place. */
   mustHaveDrawn(): void {
     if (this.refused !== undefined) throw new Error(this.refused);

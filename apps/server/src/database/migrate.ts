@@ -11,6 +11,7 @@ import { formTwo } from './migrations/0005-form-two';
 import { inHand } from './migrations/0006-in-hand';
 import { theSequence } from './migrations/0007-the-sequence';
 import { output } from './migrations/0008-output';
+import { keptFrames } from './migrations/0009-kept-frames';
 import type { Migration } from './migrations/migration';
 
 /** All of them, oldest first. */
@@ -23,6 +24,7 @@ export const MIGRATIONS: readonly Migration[] = [
   inHand,
   theSequence,
   output,
+  keptFrames,
 ];
 
 /** The newest step that there is: a database that has it is of this form. */

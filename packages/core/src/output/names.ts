@@ -13,6 +13,12 @@ export interface OrderNumber {
   readonly date: string;
 }
 
+/** The day of an order, as it is where it is given. */
+export function dayOf(now: Date): string {
+  const two = (n: number) => String(n).padStart(2, '0');
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
+}
+
 /** Words that stand for something in a name, and what they stand for. */
 export const NAME_WORDS = {
   project: 'the project',

@@ -170,6 +170,8 @@ const placesSchema = z.object({
 export const renderOrderSchema = z.object({
   what: whatSchema,
   frames: framesSchema,
+  /** Frames that were made before, and would come out the same, are taken as they are. */
+  takesKept: z.boolean().default(false),
   size: sizeSchema,
   /** H.264 wants even sizes: a row or column is added, or the order is refused. */
   oddSizes: z.enum(['pad', 'refuse']),
@@ -225,6 +227,7 @@ export const PANORAMA_DEFAULTS: Panorama = { kind: 'sphere', cube: 'cross', widt
 /** An order in all that its `what` does not say: the whole cut as it is seen, as a movie and as pictures. */
 export const ORDER_DEFAULTS: Omit<RenderOrder, 'what'> = {
   frames: { range: null, step: 1, handles: false },
+  takesKept: false,
   size: { kind: 'share', share: 1 },
   oddSizes: 'pad',
   samples: 8,

@@ -71,6 +71,7 @@ export const FIRST_RECIPES: readonly Recipe[] = [
     what: 'cut',
     order: {
       ...ORDER_DEFAULTS,
+      takesKept: true,
       size: { kind: 'share', share: 1 / 3 },
       samples: 1,
       shutter: { blur: false, opens: 'as-set' },

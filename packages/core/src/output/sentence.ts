@@ -67,12 +67,14 @@ function whatWords(project: Project, { what }: RenderOrder): string {
   return what.cameraIds === null ? `all ${counted(all, 'camera')}` : counted(what.cameraIds.length, 'camera');
 }
 
-function framesWords({ what, frames }: RenderOrder): string {
-  if (what.kind === 'still' || what.kind === 'camera-still') return 'alone';
+function framesWords({ what, frames, takesKept }: RenderOrder): string {
+  const kept = takesKept ? ', kept where right' : '';
+  if (what.kind === 'still' || what.kind === 'camera-still') return `alone${kept}`;
   const own = what.kind === 'cameras' ? 'each its own range' : 'all of it';
   const which = frames.range ? `${frames.range.first} to ${frames.range.last}` : own;
   const handles = frames.handles && what.kind === 'shots' ? ' with handles' : '';
-  return frames.step === 1 ? `${which}${handles}` : `${which}${handles}, every ${ordinal(frames.step)} frame`;
+  const every = frames.step === 1 ? '' : `, every ${ordinal(frames.step)} frame`;
+  return `${which}${handles}${every}${kept}`;
 }
 
 function ordinal(n: number): string {

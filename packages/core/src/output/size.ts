@@ -19,6 +19,14 @@ export function barHeightPx({ burnIns }: RenderOrder, frameHeightPx: number): nu
 /** A bar is so many times as high as its line. */
 const BAR_LINES = 1.8;
 
+/** Where a burn-in lies in a picture of which the bars are part, share of its height: outside the frame in the middle of the nearer bar. */
+export function burnInPlace(order: RenderOrder, { y }: { readonly y: number }, frameHeightPx: number): number {
+  const bar = barHeightPx(order, frameHeightPx);
+  if (bar === 0) return y;
+  const middle = bar / 2 / (frameHeightPx + 2 * bar);
+  return y < 0.5 ? middle : 1 - middle;
+}
+
 /** One eye's whole picture: the delivered frame, or a panorama in its place. */
 export function eyeSize(order: RenderOrder, part: Pick<OrderPart, 'frameWidthPx' | 'frameHeightPx'>): PictureSize {
   const { panorama } = order;

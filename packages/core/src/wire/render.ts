@@ -66,6 +66,21 @@ export const renderJobSchema = z.object({
 });
 export type RenderJob = Readonly<z.infer<typeof renderJobSchema>>;
 
+/** By which a renderer is known again when it begins anew: a tab's browser, or one of the server's own. */
+export const rendererNameSchema = z.string().regex(/^[\w-]{1,64}$/);
+
+/** What two frames share only where their files are the same: made by a renderer of all that decides them. */
+export const frameKeySchema = z.string().regex(/^[0-9a-f]{16,64}$/);
+
+/** Frames of a lease that may be there already, under what they would be. */
+export const keptFramesSchema = z.object({
+  frames: z.array(z.object({ index: z.number().int().min(0), key: frameKeySchema })).max(64),
+});
+export type KeptFrames = Readonly<z.infer<typeof keptFramesSchema>>;
+
+/** Those of them that were, and are done with it. */
+export const takenFramesSchema = z.object({ taken: z.array(z.number()) });
+
 /** An order as it was given, with its parts. */
 export const givenOrderSchema = z.object({ orderId: z.uuid(), version: z.string(), renders: z.array(renderSchema) });
 export type GivenOrder = Readonly<z.infer<typeof givenOrderSchema>>;

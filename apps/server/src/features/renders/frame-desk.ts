@@ -1,4 +1,4 @@
-import type { FrameFile, RenderJob } from '@arvex/core';
+import type { FrameFile, Project, RenderJob } from '@arvex/core';
 import { folderOf, frameFileName, frameFiles } from '@arvex/core';
 import type { OrderStore } from './order-store';
 
@@ -8,10 +8,12 @@ const MOST_REMEMBERED = 8;
 /** What has to be known of a render to take its frames in: found once, not for each frame. */
 interface KnownRender {
   readonly job: RenderJob;
+  /** As it was when the order was given. */
+  readonly project: Project;
   /** Files of each of its frames. */
   readonly wanted: readonly FrameFile[];
-  /** Folder and name of a file. */
-  readonly pathOf: (index: number, file: FrameFile) => string;
+  /** Folder and name of a file; nothing where only movies are made from it. */
+  readonly pathOf: (index: number, file: FrameFile) => string | null;
 }
 
 /** Knows the renders whose frames come in. What an order says never changes. */
@@ -40,11 +42,14 @@ export class FrameDesk {
     const folder = folderOf(project, order, part, job);
     return {
       job,
+      project,
       wanted: frameFiles(project, order),
       pathOf: (index, file) =>
-        [folder, file.folder, `${frameFileName(project, order, part, job, index)}.${file.ending}`]
-          .filter(Boolean)
-          .join('/'),
+        file.leaves
+          ? [folder, file.folder, `${frameFileName(project, order, part, job, index)}.${file.ending}`]
+              .filter(Boolean)
+              .join('/')
+          : null,
     };
   }
 }

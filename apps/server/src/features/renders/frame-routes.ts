@@ -1,12 +1,22 @@
 import type { FrameFile } from '@arvex/core';
-import { leaseSchema, MEDIA_TYPES, problemSchema, projectSchema, renderJobSchema, renderSchema } from '@arvex/core';
+import {
+  frameKeySchema,
+  keptFramesSchema,
+  leaseSchema,
+  MEDIA_TYPES,
+  problemSchema,
+  projectSchema,
+  rendererNameSchema,
+  renderJobSchema,
+  renderSchema,
+  takenFramesSchema,
+} from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { Problem } from '../../http/problem';
 import { renderParams } from '../../http/schemas';
 import type { Services } from '../../services';
 import { renderEvent } from '../events/project-events';
-import { FrameDesk } from './frame-desk';
 import { wrongFile } from './frame-check';
 
 const tags = ['renders'];
@@ -15,14 +25,15 @@ const FRAME_LIMIT = 1024 * 1024 * 1024;
 const frameParams = z.object({ render: z.uuid(), index: z.coerce.number().int().min(0).max(10_000_000) });
 const fileParams = frameParams.extend({ role: z.string().min(1).max(200) });
 const leaseQuery = z.object({ lease: z.uuid() });
+const fileQuery = leaseQuery.extend({ key: frameKeySchema.optional() });
 const leaseParams = z.object({ render: z.uuid(), lease: z.uuid() });
-const countSchema = z.object({ count: z.number().int().min(1).max(64) });
+const countSchema = z.object({ count: z.number().int().min(1).max(64), renderer: rendererNameSchema.optional() });
+const rendererParams = z.object({ renderer: rendererNameSchema });
 
 /** What renderers ask and send: leases on frames, and the files of frames. */
 export const frameRoutes =
-  ({ orders, renders, leases, finisher, files, events }: Services): FastifyPluginAsyncZod =>
+  ({ orders, renders, leases, desk, kept, finisher, files, events }: Services): FastifyPluginAsyncZod =>
   async (app) => {
-    const desk = new FrameDesk(orders);
     // As large as the route lets it be: only the one that takes frames takes more than a little.
     for (const type of Object.values(MEDIA_TYPES)) {
       app.addContentTypeParser(type, { parseAs: 'buffer' }, (_request, body, done) => done(null, body));
@@ -65,7 +76,20 @@ export const frameRoutes =
           response: { 200: leaseSchema, default: problemSchema },
         },
       },
-      ({ body }) => leases.leaseNext(body.count),
+      ({ body }) => leases.leaseNext(body.count, body.renderer),
+    );
+
+    app.post(
+      '/renderers/:renderer/begin',
+      {
+        schema: {
+          tags,
+          summary: 'Say that a renderer begins anew: others may have at once what it held before',
+          params: rendererParams,
+          response: { 200: z.object({ freed: z.number() }), default: problemSchema },
+        },
+      },
+      async ({ params }) => ({ freed: await leases.begin(params.renderer) }),
     );
 
     app.post(
@@ -79,7 +103,7 @@ export const frameRoutes =
           response: { 200: leaseSchema, default: problemSchema },
         },
       },
-      ({ params, body }) => leases.lease(params.render, body.count),
+      ({ params, body }) => leases.lease(params.render, body.count, body.renderer),
     );
 
     app.post(
@@ -109,6 +133,20 @@ export const frameRoutes =
         await leases.release(params.render, params.lease);
         return { leaseId: params.lease };
       },
+    );
+
+    app.post(
+      '/renders/:render/leases/:lease/kept',
+      {
+        schema: {
+          tags,
+          summary: 'Take frames that were made before under the same keys; those that are said are done',
+          params: leaseParams,
+          body: keptFramesSchema,
+          response: { 200: takenFramesSchema, default: problemSchema },
+        },
+      },
+      async ({ params, body }) => ({ taken: await kept.take(params.render, params.lease, body) }),
     );
 
     app.post(
@@ -145,7 +183,7 @@ export const frameRoutes =
           summary: 'Send one of the files of a frame; with the last of them the frame is done',
           consumes: Object.values(MEDIA_TYPES),
           params: fileParams,
-          querystring: leaseQuery,
+          querystring: fileQuery,
           response: { 200: z.object({ done: z.boolean() }), default: problemSchema },
         },
       },
@@ -159,11 +197,11 @@ export const frameRoutes =
         const wrong = await wrongFile(job, file, body);
         if (wrong !== undefined) throw new Problem('invalid-picture', `Frame ${index} is to be ${wrong}`);
         const stored = await files.write([body]);
-        const path = file.leaves ? pathOf(index, file) : null;
         const { hash, bytes } = stored;
+        const made = { index, role, path: pathOf(index, file), hash, bytes, key: query.key };
         const roles = wanted.map((one: FrameFile) => one.role);
         const last = await leases
-          .keep({ id, projectId: job.projectId }, { index, role, path, hash, bytes }, roles, query.lease)
+          .keep({ id, projectId: job.projectId }, made, roles, query.lease)
           .catch(async (error: unknown) => {
             await files.discard(stored);
             throw error;

@@ -11,6 +11,8 @@ export interface FinishedFile {
   readonly path: string | null;
   readonly hash: string;
   readonly bytes: number;
+  /** What the frame shares only with frames that are the same, where that is known. */
+  readonly key?: string | undefined;
 }
 
 /** Files of frames in the database. */
@@ -28,6 +30,19 @@ export class FrameStore {
       { renderId, role, index },
     );
     return rows.map((row) => ({ ...row, index: Number(row.index), bytes: Number(row.bytes) }));
+  }
+
+  /** Files of a finished frame of any render of a project that is the same as one would be: of the newest. */
+  async madeAs(projectId: string, key: string): Promise<FinishedFile[]> {
+    return select<FinishedFile>(
+      this.sequelize,
+      `SELECT g.frame_index AS \`index\`, g.role, g.path, g.hash, g.bytes FROM frame_files g JOIN
+         (SELECT f.project_id, f.render_id, f.frame_index FROM frames f JOIN renders r ON r.id = f.render_id
+            WHERE f.project_id = :projectId AND f.made_as = :key AND f.state = 'done' AND r.state <> 'cancelled'
+            ORDER BY r.created_at DESC, f.frame_index LIMIT 1) AS one
+         ON g.project_id = one.project_id AND g.render_id = one.render_id AND g.frame_index = one.frame_index`,
+      { projectId, key },
+    );
   }
 
   /** The file of a finished frame that lies at a path. */
@@ -65,7 +80,8 @@ export class FrameStore {
     wanted: readonly string[],
     holds: { readonly condition: string; readonly replacements: Record<string, unknown> },
   ): Promise<{ readonly last: boolean } | 'lease-lost' | 'render-over'> {
-    const replacements = { ...holds.replacements, ...file, id: render.id, projectId: render.projectId };
+    const key = file.key ?? null;
+    const replacements = { ...holds.replacements, ...file, key, id: render.id, projectId: render.projectId };
     return this.sequelize.transaction(async (transaction) => {
       const [locked] = await select<{ state: string }>(
         this.sequelize,
@@ -105,7 +121,7 @@ export class FrameStore {
       if (Number(there?.count) < wanted.length) return false;
     }
     await this.sequelize.query(
-      `UPDATE frames SET state = 'done', lease_id = NULL, leased_until = NULL, error = NULL
+      `UPDATE frames SET state = 'done', lease_id = NULL, leased_until = NULL, error = NULL, made_as = :key
          WHERE render_id = :id AND frame_index = :index`,
       { type: QueryTypes.UPDATE, replacements, transaction },
     );

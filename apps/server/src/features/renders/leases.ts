@@ -34,8 +34,21 @@ export class Leases {
     return Math.round(this.leaseSeconds * 1000);
   }
 
-  /** Gives a renderer up to `count` frames of whatever is first in line; no render where nothing is to be made just now. */
-  async leaseNext(count: number): Promise<Lease> {
+  /** A renderer begins anew: what it held before, it does not make any more. @returns how many frames that frees. */
+  async begin(renderer: string): Promise<number> {
+    const [, freed] = await this.sequelize.query(
+      `UPDATE frames SET state = 'waiting', lease_id = NULL, leased_until = NULL, leased_by = NULL
+         WHERE leased_by = :renderer AND state = 'leased'`,
+      { type: QueryTypes.UPDATE, replacements: { renderer } },
+    );
+    return freed;
+  }
+
+  /**
+   * Gives a renderer up to `count` frames of whatever is first in line; no render where nothing is to be made just now.
+   * @param renderer by which it is known when it begins anew; what a nameless one holds is free when its time is up.
+   */
+  async leaseNext(count: number, renderer?: string): Promise<Lease> {
     const waiting = await select<{ id: string }>(
       this.sequelize,
       `SELECT r.id FROM renders r WHERE r.state = 'rendering' AND r.mix_of IS NULL AND EXISTS (SELECT 1 FROM frames f
@@ -45,7 +58,7 @@ export class Leases {
     );
     // Others ask at the same time: where they have taken all of one, the next may have some.
     for (const { id } of waiting) {
-      const lease = await this.lease(id, count).catch((error: unknown) => {
+      const lease = await this.lease(id, count, renderer).catch((error: unknown) => {
         if (error instanceof Problem && (error.code === 'render-over' || error.code === 'not-found')) return undefined;
         throw error;
       });
@@ -58,7 +71,7 @@ export class Leases {
    * Gives a renderer up to `count` frames that nobody is making. Renderers that ask at the same time get different ones.
    * No frames means that all are done or leased out.
    */
-  async lease(id: string, count: number): Promise<Lease> {
+  async lease(id: string, count: number, renderer?: string): Promise<Lease> {
     const render = await this.renders.get(id);
     if (render.state !== 'rendering') throw new Problem('render-over', `This render is ${render.state}.`);
     const leaseId = randomUUID();
@@ -75,9 +88,9 @@ export class Leases {
       const frames = free.map((row) => Number(row.frame_index));
       if (frames.length > 0) {
         await this.sequelize.query(
-          `UPDATE frames SET state = 'leased', lease_id = :leaseId, leased_until = NOW(3) + INTERVAL :ms * 1000 MICROSECOND
-             WHERE render_id = :id AND frame_index IN (:frames)`,
-          { replacements: { id, leaseId, frames, ms: this.leaseMs }, transaction },
+          `UPDATE frames SET state = 'leased', lease_id = :leaseId, leased_by = :by,
+             leased_until = NOW(3) + INTERVAL :ms * 1000 MICROSECOND WHERE render_id = :id AND frame_index IN (:frames)`,
+          { replacements: { id, leaseId, by: renderer ?? null, frames, ms: this.leaseMs }, transaction },
         );
       }
       return { leaseId, renderId: id, frames, seconds: this.leaseSeconds };

@@ -1,5 +1,5 @@
 import type { LightMix, RenderJob } from '@arvex/core';
-import { cameraAt, frameFiles, lightMixSchema, partFrame, partPicture } from '@arvex/core';
+import { cameraAt, lightMixSchema, partFrame, partPicture } from '@arvex/core';
 import type { Sequelize } from 'sequelize';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parsed, select } from '../../database/select';
@@ -7,7 +7,7 @@ import type { FileStore } from '../../files/file-store';
 import { Problem } from '../../http/problem';
 import type { ProjectEvents } from '../events/project-events';
 import { renderEvent } from '../events/project-events';
-import { FrameDesk } from './frame-desk';
+import type { FrameDesk } from './frame-desk';
 import type { FrameStore } from './frame-store';
 import type { Leases } from './leases';
 import type { MixFrame } from './mix-frame';
@@ -22,6 +22,7 @@ const PAUSE_MS = 5000;
 export interface MixerParts {
   readonly sequelize: Sequelize;
   readonly orders: OrderStore;
+  readonly desk: FrameDesk;
   readonly frames: FrameStore;
   readonly leases: Leases;
   readonly files: FileStore;
@@ -33,13 +34,10 @@ export interface MixerParts {
 
 /** Makes renders from the light groups of others with another mix: nothing is drawn for it. */
 export class Mixer {
-  private readonly desk: FrameDesk;
   private working: Promise<void> | undefined;
   private ended = false;
 
-  constructor(private readonly parts: MixerParts) {
-    this.desk = new FrameDesk(parts.orders);
-  }
+  constructor(private readonly parts: MixerParts) {}
 
   /**
    * Orders a render that is another one with another mix of its light, as the next version.
@@ -106,25 +104,20 @@ export class Mixer {
 
   /** Mixes some frames. @returns whether there may be more. */
   private async some(id: string, of: string, mix: LightMix): Promise<boolean> {
-    const { leases, files, finisher, events } = this.parts;
+    const { desk, leases, files, finisher, events } = this.parts;
     const lease = await leases.lease(id, FRAMES_A_LEASE).catch((error: unknown) => {
       if (error instanceof Problem) return undefined; // over, or deleted
       throw error;
     });
     if (!lease || lease.frames.length === 0) return false;
-    const { job, wanted, pathOf } = await this.desk.of(id);
+    const { job, wanted, pathOf } = await desk.of(id);
     for (const index of lease.frames) {
       try {
         const png = await this.mixed(job, of, index, mix);
         const stored = await files.write([png]);
         for (const file of wanted) {
-          const found = {
-            index,
-            role: file.role,
-            path: file.leaves ? pathOf(index, file) : null,
-            hash: stored.hash,
-            bytes: stored.bytes,
-          };
+          const { hash, bytes } = stored;
+          const found = { index, role: file.role, path: pathOf(index, file), hash, bytes };
           const last = await leases.keep(
             { id, projectId: job.projectId },
             found,
@@ -144,11 +137,10 @@ export class Mixer {
 
   /** A frame of another render with a mix: groups that it does not name burn as the camera has them. */
   private async mixed(job: RenderJob, of: string, index: number, mix: LightMix): Promise<Uint8Array> {
-    const { orders, files, frames } = this.parts;
-    const source = await orders.job(of);
-    const project = await orders.projectOf(source.orderId);
+    const { desk, files, frames } = this.parts;
+    const { job: source, project, wanted } = await desk.of(of);
     const groups = [];
-    for (const { layer, role } of frameFiles(project, source.order)) {
+    for (const { layer, role } of wanted) {
       if (layer.kind !== 'group') continue;
       const file = (await frames.files(of, role, index))[0];
       if (!file) throw new Error(`The light of frame ${index + 1} is gone.`);

@@ -1,4 +1,4 @@
-import { againstOrder, givenOrderSchema, partsOf, problemSchema, renderOrderSchema } from '@arvex/core';
+import { againstOrder, dayOf, givenOrderSchema, partsOf, problemSchema, renderOrderSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { Problem } from '../../http/problem';
@@ -7,7 +7,6 @@ import type { Services } from '../../services';
 import { renderEvent } from '../events/project-events';
 import { archiveOf } from './archive';
 import { disposition, filesOf } from './file-routes';
-import { today } from './order-store';
 
 const tags = ['renders'];
 const idSchema = z.object({ id: z.uuid() });
@@ -50,7 +49,7 @@ export const orderRoutes =
       async ({ params, body }, reply) => {
         const project = await projects.load(params.project);
         const parts = partsOf(project, body);
-        const number = { version: await orders.comingVersion(params.project), date: today() };
+        const number = { version: await orders.comingVersion(params.project), date: dayOf(new Date()) };
         const stop = againstOrder(project, body, parts, number).find(({ stops }) => stops);
         if (stop) {
           const shotId = stop.finding?.shotId;

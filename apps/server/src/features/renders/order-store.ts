@@ -1,5 +1,6 @@
 import type { OrderPart, Project, RenderJob, RenderOrder } from '@arvex/core';
 import {
+  dayOf,
   folderOf,
   frameFileName,
   framesOfPart,
@@ -40,7 +41,7 @@ export class OrderStore {
           },
         },
       );
-      const number = { version, date: today() };
+      const number = { version, date: dayOf(new Date()) };
       for (const [place, part] of parts.entries()) {
         await this.insertPart(project, order, { id, place, part, number }, transaction);
       }
@@ -155,11 +156,4 @@ interface PlacedPart {
   readonly place: number;
   readonly part: OrderPart;
   readonly number: { readonly version: string; readonly date: string };
-}
-
-/** The day, as it is where the server stands. */
-export function today(): string {
-  const now = new Date();
-  const two = (n: number) => String(n).padStart(2, '0');
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
 }

@@ -57,7 +57,7 @@ export class RenderNodes {
   private async keep(number: number, program: string, address: string, warn: (reason: string) => void): Promise<void> {
     for (let tries = 0; !this.ending.signal.aborted; tries++) {
       const begin = Date.now();
-      const reason = await this.live(program, address).catch(
+      const reason = await this.live(program, `${address}/renderer?name=node-${number}`).catch(
         (error: unknown) => (error as Error).message.split('\n')[0],
       );
       if (this.ending.signal.aborted) return;
@@ -86,7 +86,7 @@ export class RenderNodes {
         browser.once('disconnected', () => resolve('its browser died'));
         page.once('crash', () => resolve('its page crashed'));
       });
-      await page.goto(`${address}/renderer`);
+      await page.goto(address);
       return await Promise.race([ended, this.hangs(page)]);
     } finally {
       this.browsers.delete(browser);

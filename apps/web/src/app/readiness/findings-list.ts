@@ -32,56 +32,8 @@ import { Checks } from './checks';
       </button>
     }
   `,
-  styles: `
-    :host {
-      display: block;
-    }
-    .finding,
-    .ready {
-      display: flex;
-      align-items: center;
-      gap: 8px;
-      margin: 0;
-      padding: 6px 12px;
-      border-bottom: 1px solid var(--line-soft);
-      line-height: 1.3;
-    }
-    mat-icon {
-      flex: none;
-      font-size: 20px;
-      width: 20px;
-      height: 20px;
-      color: var(--amber);
-    }
-    .ready {
-      color: var(--chalk-2);
-
-      mat-icon {
-        color: var(--ok);
-      }
-    }
-    span {
-      flex: 1;
-    }
-    .others {
-      display: flex;
-      align-items: center;
-      gap: 6px;
-      width: 100%;
-      min-height: 26px;
-      padding: 0 12px;
-      border-bottom: 1px solid var(--line-soft);
-      font-size: 12px;
-      color: var(--chalk-2);
-
-      mat-icon {
-        color: inherit;
-        font-size: 18px;
-        width: 18px;
-        height: 18px;
-      }
-    }
-  `,
+  styleUrl: '../ui/findings.scss',
+  styles: ':host { display: block; }',
 })
 export class Findings {
   protected readonly checks = inject(Checks);

@@ -1,8 +1,9 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
 import type { OrderTopic, Recipe, RenderOrder } from '@arvex/core';
 import {
   againstOrder,
   bytesOf,
+  dayOf,
   FIRST_RECIPES,
   framesInFlicks,
   framesOfPart,
@@ -14,7 +15,7 @@ import {
   withoutGone,
 } from '@arvex/core';
 import * as z from 'zod';
-import { ProjectStore, remembered } from '../../data';
+import { ProjectStore, recall, remember } from '../../data';
 import { Playhead } from '../../session';
 import { Renders } from './renders';
 
@@ -24,19 +25,20 @@ export class OrderDesk {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
   private readonly renders = inject(Renders);
-  private readonly kept = remembered('order', renderOrderSchema.nullable(), null);
-  private readonly keptName = remembered('order.recipe', z.string().nullable(), FIRST_RECIPES[1]?.name ?? null);
+  private readonly projectId = computed(() => this.store.project()?.head.id ?? '');
+  /** Each project has its own: what is meant by its frames and its shots means nothing in another. */
+  private readonly kept = linkedSignal(() => recall(keyOf(this.projectId()), keptSchema) ?? NEW);
 
   /** The word of the sentence that is open. */
   readonly topic = signal<OrderTopic | undefined>(undefined);
   /** Name of the recipe that the order still is. */
-  readonly recipe = this.keptName.asReadonly();
+  readonly recipe = computed(() => this.kept().recipe);
 
   readonly order = computed<RenderOrder | undefined>(() => {
     const project = this.store.project();
     if (!project) return undefined;
     const sequenceId = this.playhead.sequenceId();
-    const kept = this.kept() ?? orderFrom(FIRST_RECIPES[1] as Recipe, sequenceId);
+    const kept = this.kept().order ?? orderFrom(FIRST_RECIPES[1] as Recipe, sequenceId);
     const { what } = kept;
     const here = 'sequenceId' in what ? { ...kept, what: { ...what, sequenceId } } : kept;
     return withoutGone(here, project);
@@ -48,7 +50,7 @@ export class OrderDesk {
   /** How the order will be numbered. */
   readonly number = computed(() => {
     const highest = Math.max(0, ...this.renders.all().map(({ name }) => Number(name.slice(1)) || 0));
-    return { version: `v${String(highest + 1).padStart(3, '0')}`, date: today() };
+    return { version: `v${String(highest + 1).padStart(3, '0')}`, date: dayOf(new Date()) };
   });
   readonly sentence = computed(() => {
     const [project, order] = [this.store.project(), this.order()];
@@ -59,6 +61,14 @@ export class OrderDesk {
     return project && order ? againstOrder(project, order, this.parts(), this.number()) : [];
   });
   readonly stop = computed(() => this.against().find(({ stops }) => stops));
+  /** What giving it does, in words. */
+  readonly command = computed(() => {
+    const what = this.order()?.what;
+    const count = this.parts().length;
+    if (what?.kind === 'cut' || !what) return 'Render the cut';
+    if (what.kind === 'shots') return `Render ${count} shot${count === 1 ? '' : 's'}`;
+    return what.kind === 'cameras' ? `Render ${count} camera${count === 1 ? '' : 's'}` : 'Render this frame';
+  });
   readonly frames = computed(() => this.parts().reduce((sum, part) => sum + framesOfPart(part), 0));
 
   /** Bytes that it takes on the disk about. @param pngBytes what the picture of a frame took, when one was drawn. */
@@ -70,20 +80,28 @@ export class OrderDesk {
   /** Changes what the order says. */
   set(change: Partial<RenderOrder>): void {
     const order = this.order();
-    if (!order) return;
-    this.kept.set({ ...order, ...change });
-    this.keptName.set(null);
+    if (order) this.keep({ order: { ...order, ...change }, recipe: null });
   }
 
   /** Takes a recipe's order; names and places of one's own stay where the recipe has the usual ones. */
   take(recipe: Recipe): void {
-    this.kept.set(orderFrom(recipe, this.playhead.sequenceId()));
-    this.keptName.set(recipe.name);
+    this.keep({ order: orderFrom(recipe, this.playhead.sequenceId()), recipe: recipe.name });
   }
 
   /** The order is a recipe from now on. */
   called(name: string): void {
-    this.keptName.set(name);
+    this.keep({ ...this.kept(), recipe: name });
+  }
+
+  /** Gives the order. */
+  async give(): Promise<void> {
+    const order = this.order();
+    if (order) await this.renders.give(order);
+  }
+
+  private keep(kept: Kept): void {
+    this.kept.set(kept);
+    remember(keyOf(this.projectId()), kept);
   }
 
   /** The part and its frame that are seen at the playhead; else the first of all. */
@@ -112,6 +130,14 @@ export class OrderDesk {
   });
 }
 
+const keptSchema = z.object({ order: renderOrderSchema.nullable(), recipe: z.string().nullable() });
+type Kept = z.infer<typeof keptSchema>;
+
+/** What a project begins with: the work is shown to others. */
+const NEW: Kept = { order: null, recipe: FIRST_RECIPES[1]?.name ?? null };
+
+const keyOf = (projectId: string): string => `order.${projectId}`;
+
 type Part = Parameters<typeof framesOfPart>[0];
 
 /** The frame of a part that has a number, or the last one before it; −1 where there is none. */
@@ -130,10 +156,4 @@ function indexOf(part: Part, number: number): number {
 function firstPicture(part: Part): number {
   for (let index = 0; index < framesOfPart(part); index++) if (partFrame(part, index).kind === 'picture') return index;
   return 0;
-}
-
-/** The day, as it is here. */
-function today(): string {
-  const now = new Date();
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
 }

@@ -1,4 +1,4 @@
-import { leaseSchema, problemSchema, projectFrom, renderJobSchema } from '@arvex/core';
+import { leaseSchema, problemSchema, projectFrom, renderJobSchema, takenFramesSchema } from '@arvex/core';
 import type { LeasedFrame, RenderTransport } from '@arvex/renderer';
 import { KeeperAway, KeeperRefused } from '@arvex/renderer';
 import type { z } from 'zod';
@@ -6,19 +6,25 @@ import type { z } from 'zod';
 /** A request that gets no answer in this time has none: the server hangs, milliseconds. */
 const LIMIT_MS = 60_000;
 
-/** The way to this application's own server. */
-export const OVER_HTTP: RenderTransport = {
-  lease: async (count) => read(leaseSchema, await post('/leases', { count })),
+/** The way to this application's own server. @param renderer by which one is known again when it begins anew. */
+export const overHttp = (renderer: string): RenderTransport => ({
+  begin: () => post(`/renderers/${renderer}/begin`),
+  lease: async (count) => read(leaseSchema, await post('/leases', { count, renderer })),
   job: async (renderId) => read(renderJobSchema, await ask(`/renders/${renderId}/job`)),
   project: async (renderId) => projectFrom(await ask(`/renders/${renderId}/project`)),
   extend: (renderId, leaseId) => post(`/renders/${renderId}/leases/${leaseId}`),
   release: (renderId, leaseId) => ask(`/renders/${renderId}/leases/${leaseId}`, { method: 'DELETE' }),
-  send: (frame, role, body) => {
+  takeKept: async (renderId, leaseId, kept) => {
+    const answer = await post(`/renders/${renderId}/leases/${leaseId}/kept`, kept);
+    return read(takenFramesSchema, answer).taken;
+  },
+  send: (frame, role, body, key) => {
     const headers = { 'content-type': body.type };
-    return ask(addressOf(frame, `/${encodeURIComponent(role)}`), { method: 'PUT', headers, body });
+    const address = addressOf(frame, `/${encodeURIComponent(role)}`);
+    return ask(key === undefined ? address : `${address}&key=${key}`, { method: 'PUT', headers, body });
   },
   fail: (frame, why) => post(addressOf(frame, '/failure'), { why: why.slice(0, 1000) }),
-};
+});
 
 function addressOf({ renderId, leaseId, index }: LeasedFrame, what: string): string {
   return `/renders/${renderId}/frames/${index}${what}?lease=${leaseId}`;

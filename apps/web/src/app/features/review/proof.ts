@@ -7,6 +7,7 @@ import { Activity, Workspace } from '../../session';
 import { OrderDesk } from './order-desk';
 import type { Renderer } from './renderer';
 import { renderer } from './renderer';
+import { Renders } from './renders';
 
 /** One frame exactly as it will leave. */
 export interface ProvedPicture {
@@ -35,6 +36,7 @@ function effortOf({ what: _what, frames: _frames, names: _names, places: _places
 export class Proof {
   private readonly store = inject(ProjectStore);
   private readonly desk = inject(OrderDesk);
+  private readonly renders = inject(Renders);
   private readonly notices = inject(Notices);
   private readonly activity = inject(Activity);
   private readonly workspace = inject(Workspace);
@@ -59,6 +61,9 @@ export class Proof {
 
   constructor() {
     let rest: ReturnType<typeof setTimeout> | undefined;
+    effect(() => {
+      if (this.renders.asking()) untracked(() => this.close());
+    });
     effect(() => {
       // Nobody looks at it elsewhere: it is drawn anew when one comes back.
       const shown = this.shown() && this.workspace.step() === 'review';

@@ -1,6 +1,7 @@
 import type { Provider } from '@angular/core';
 import type { Step } from '../../session';
-import { STEPS } from '../../session';
+import { ACTIONS, STEPS } from '../../session';
+import { reviewActions } from './actions';
 
 const STEP: Step = {
   id: 'review',
@@ -13,7 +14,10 @@ const STEP: Step = {
   lower: { name: 'Output', load: () => import('./output-list').then((file) => file.OutputList) },
 };
 
-/** What review brings: its step. */
+/** What review brings: its step, and what is done in it. */
 export function provideReview(): Provider[] {
-  return [{ provide: STEPS, multi: true, useValue: STEP }];
+  return [
+    { provide: STEPS, multi: true, useValue: STEP },
+    { provide: ACTIONS, multi: true, useFactory: reviewActions },
+  ];
 }

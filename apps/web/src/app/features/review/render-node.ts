@@ -10,10 +10,11 @@ const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 /** Makes frames of whatever is first in line, for as long as this page lives: a renderer without a screen. */
 export async function renderForEver(): Promise<void> {
   document.title = 'Arvex renderer';
+  const name = new URLSearchParams(location.search).get('name') ?? crypto.randomUUID();
   const working = renderer().pipe(
     switchMap((one) =>
       defer(async () => {
-        for (;;) await pause((await one.ask((remote) => remote.work())) === 'idle' ? IDLE_MS : AWAY_MS);
+        for (;;) await pause((await one.ask((remote) => remote.work(name))) === 'idle' ? IDLE_MS : AWAY_MS);
       }),
     ),
     retryWithPauses(() => undefined),

@@ -3,7 +3,7 @@ import type { RenderEnd } from '@arvex/renderer';
 import { renderFrames, StagePictures } from '@arvex/renderer';
 import { expose } from 'comlink';
 import { STAGE_FILES } from '../../drawing';
-import { OVER_HTTP } from './over-http';
+import { overHttp } from './over-http';
 
 /** The face of burn-ins, shipped with the application. */
 const FONT = '/fonts/ibm-plex-mono-latin-500-normal.woff2';
@@ -32,9 +32,9 @@ export class RenderWorker {
   /** The shading for which the graphics are ready. */
   private warm: string | undefined;
 
-  /** Makes frames of whatever is first in line, until nothing is. */
-  async work(): Promise<RenderEnd> {
-    const end = await renderFrames(OVER_HTTP, this.opened());
+  /** Makes frames of whatever is first in line, until nothing is. @param name by which this renderer is known when it begins anew. */
+  async work(name: string): Promise<RenderEnd> {
+    const end = await renderFrames(overHttp(name), this.opened());
     // Graphics that went away do not come back to the same stage in time: the next one begins anew.
     if (end === 'lost') this.close();
     return end;
@@ -62,7 +62,7 @@ export class RenderWorker {
   }
 
   private opened(): StagePictures {
-    return (this.pictures ??= new StagePictures(new OffscreenCanvas(16, 16), FILES));
+    return (this.pictures ??= new StagePictures(new OffscreenCanvas(16, 16), FILES, import.meta.url));
   }
 }
 

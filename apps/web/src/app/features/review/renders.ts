@@ -1,12 +1,12 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { LightMix, Render, RenderOrder, RoomTaken } from '@arvex/core';
-import { givenOrderSchema, pageOf, renderSchema, roomSchema } from '@arvex/core';
+import { givenOrderSchema, pageOf, rendererNameSchema, renderSchema, roomSchema } from '@arvex/core';
 import type { RenderEnd } from '@arvex/renderer';
 import type { MonoTypeOperatorFunction, Observable } from 'rxjs';
 import { catchError, debounceTime, defer, EMPTY, exhaustMap, filter, switchMap, take } from 'rxjs';
 import * as z from 'zod';
-import { Api, holding, Notices, ProjectStore, retryWithPauses, WorkerLost } from '../../data';
+import { Api, holding, Notices, ProjectStore, recall, remember, retryWithPauses, WorkerLost } from '../../data';
 import type { Renderer } from './renderer';
 import { renderer } from './renderer';
 
@@ -30,6 +30,8 @@ export class Renders {
   private readonly store = inject(ProjectStore);
   private readonly notices = inject(Notices);
   private readonly list = signal<readonly Render[]>([]);
+  /** All tabs of this browser have one name: one of them at a time makes frames, and gives up what another that is gone held. */
+  private readonly name = nameOfRenderer();
   private readonly paces = new Map<string, { since: number; done: number }>();
 
   /** From the newest order, each order's in the order of its parts. */
@@ -175,7 +177,7 @@ export class Renders {
   private makeAll(one: Renderer): Observable<RenderEnd> {
     return defer(async () => {
       while (this.current()) {
-        const end = await one.ask((remote) => remote.work());
+        const end = await one.ask((remote) => remote.work(this.name));
         if (end !== 'idle') throw new Away();
         this.trouble.set(undefined);
         await this.refresh();
@@ -193,4 +195,11 @@ export class Renders {
       void this.refresh();
     });
   }
+}
+
+function nameOfRenderer(): string {
+  const known = recall('renderer', rendererNameSchema);
+  const name = known ?? crypto.randomUUID();
+  if (known === undefined) remember('renderer', name);
+  return name;
 }

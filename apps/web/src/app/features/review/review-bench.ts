@@ -27,13 +27,16 @@ const MENDED_AT: Readonly<Record<NonNullable<Against['where']>, OrderTopic>> = {
 /** So much of what stands against an order is told before one asks for more. */
 const TOLD_AT_FIRST = 4;
 
+/** What would fill so much of the disk is said to be much; the sum is a rough one, so that only what is far too much is stopped. */
+const [TIGHT, HOPELESS] = [0.9, 2] as const;
+
 /** The bench of the Review step: what is to leave the building as one sentence that is changed at its words. */
 @Component({
   selector: 'arvex-review-bench',
   imports: [Contributed, IconButton, MatIcon, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './review-bench.html',
-  styleUrls: ['../../ui/bench-step.scss', './review-bench.scss'],
+  styleUrls: ['../../ui/bench-step.scss', '../../ui/findings.scss', './review-bench.scss'],
 })
 export class ReviewBench {
   private readonly store = inject(ProjectStore);
@@ -68,10 +71,9 @@ export class ReviewBench {
   /** Time and disk that it takes, as far as they are known. */
   protected readonly takes = computed(() => {
     const fits = this.proof.fitting();
-    const time = fits
+    return fits
       ? `${fits.seconds.toFixed(2)} s a frame: about ${durationText(fits.seconds * this.desk.frames())} on this machine.`
       : 'Try one frame to hear how long it takes.';
-    return time;
   });
   private readonly bytes = computed(() => this.desk.bytes(this.proof.fitting()?.pictureBytes));
   protected readonly room = computed(() => {
@@ -80,17 +82,10 @@ export class ReviewBench {
     if (!room) return `${needed}.`;
     return `${needed}, of ${bytesText(room.freeBytes)} that are free; the project has ${bytesText(room.projectBytes)} so far.`;
   });
-  protected readonly tight = computed(() => {
-    const room = this.renders.room();
-    return room !== undefined && this.bytes() > room.freeBytes * 0.9;
-  });
-  protected readonly command = computed(() => {
-    const what = this.desk.order()?.what;
-    const count = this.desk.parts().length;
-    if (what?.kind === 'cut' || !what) return 'Render the cut';
-    if (what.kind === 'shots') return `Render ${count} shot${count === 1 ? '' : 's'}`;
-    return what.kind === 'cameras' ? `Render ${count} camera${count === 1 ? '' : 's'}` : 'Render this frame';
-  });
+  /** How many times the order would fill what is free on the disk. */
+  private readonly filling = computed(() => this.bytes() / (this.renders.room()?.freeBytes ?? Infinity));
+  protected readonly tight = computed(() => this.filling() > TIGHT);
+  protected readonly tooFull = computed(() => this.filling() > HOPELESS);
 
   constructor() {
     void this.recipes.refresh();
@@ -130,12 +125,5 @@ export class ReviewBench {
 
   protected mendWords({ finding, where }: Against): string {
     return finding?.mend ?? (where ? `Change ${ORDER_TOPICS[MENDED_AT[where]].toLowerCase()}` : 'Look');
-  }
-
-  protected async render(): Promise<void> {
-    const order = this.desk.order();
-    if (!order) return;
-    this.proof.close();
-    await this.renders.give(order);
   }
 }

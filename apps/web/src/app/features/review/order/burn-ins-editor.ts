@@ -3,7 +3,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatIcon } from '@angular/material/icon';
 import type { BurnIn, BurntIn, RenderOrder } from '@arvex/core';
-import { burnInTexts, BURNT_IN } from '@arvex/core';
+import { barHeightPx, burnInPlace, burnInTexts, BURNT_IN } from '@arvex/core';
 import { Thumbnail } from '../../../drawing';
 import { Playhead } from '../../../session';
 import { ChoiceField, followDrag, IconButton, NameField, NumberField, PERCENT } from '../../../ui';
@@ -32,9 +32,14 @@ export class BurnInsEditor extends OrderEditor {
   protected readonly chosen = signal<number | undefined>(undefined);
   protected readonly burnIns = computed(() => this.order().burnIns ?? NONE);
   protected readonly seen = computed(() => this.playhead.glance());
+  private readonly frame = computed(() => this.desk.parts()[0] ?? { frameWidthPx: 1920, frameHeightPx: 1080 });
+  /** Height of each bar outside the frame, and of all of it, shares of the frame's. */
+  protected readonly bar = computed(
+    () => barHeightPx(this.order(), this.frame().frameHeightPx) / this.frame().frameHeightPx,
+  );
   protected readonly aspect = computed(() => {
-    const [part] = this.desk.parts();
-    return part ? part.frameWidthPx / part.frameHeightPx : 16 / 9;
+    const { frameWidthPx, frameHeightPx } = this.frame();
+    return frameWidthPx / frameHeightPx / (1 + 2 * this.bar());
   });
   /** What each says at the playhead. */
   protected readonly texts = computed(() => {
@@ -48,6 +53,11 @@ export class BurnInsEditor extends OrderEditor {
       .filter(({ file }) => file.kind === 'picture')
       .map(({ id, name }) => ({ id, name })),
   );
+
+  /** Height at which an item is seen, share of all of it. */
+  protected placeOf(item: BurnIn): number {
+    return burnInPlace(this.order(), item, this.frame().frameHeightPx);
+  }
 
   protected setBurnIns(change: Partial<BurnIns>): void {
     const next = { ...this.burnIns(), ...change };

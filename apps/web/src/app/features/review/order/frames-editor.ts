@@ -54,6 +54,9 @@ import { OrderEditor } from './order-editor';
         (valueSet)="setFrames({ step: whole($event) })"
       />
     </div>
+    <mat-checkbox [checked]="order().takesKept" (change)="set({ takesKept: $event.checked })">
+      take frames made before that would come out the same
+    </mat-checkbox>
     @if (order().what.kind === 'shots') {
       <mat-checkbox [checked]="order().frames.handles" (change)="setFrames({ handles: $event.checked })">
         with the handles of each shot
