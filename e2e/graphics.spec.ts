@@ -18,8 +18,8 @@ test.beforeEach(async ({ page }) => {
 });
 const crate = async () => [...(await readFile(join(import.meta.dirname, '../demo/made/crate.glb')))];
 
-test('a hundred imports and renders leave the graphics holding no more than one', async ({ page }) => {
-  const turns = 100;
+test('forty imports and renders leave the graphics holding no more than one', async ({ page }) => {
+  const turns = 40;
   const { held, left, offers } = await page.evaluate(
     ([bytes, count]) => (globalThis as unknown as InPage).heldOver(bytes, count),
     [await crate(), turns] as const,

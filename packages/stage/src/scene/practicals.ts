@@ -53,9 +53,9 @@ export class Practicals {
   }
 
   /**
-   * Lets each lamp shine from one point of its body: a bulb's disc, a panel's face. Of those that cast shadows one of each light group
-   * after another gets another point, as a shadow has to be drawn for it, so that a group's light is the same whichever others burn;
-   * none goes back to the middle.
+   * Lets each lamp shine from one point of its body: a bulb's disc, a panel's face. With the first sample all get one, so that a picture
+   * is the same whatever was drawn before it. Then of those that cast shadows one of each light group after another gets another, as a
+   * shadow has to be drawn for it, so that a group's light is the same whichever others burn; none goes back to the middle.
    * @returns whose shadows have to be drawn.
    */
   shineFor(sample: number | undefined): readonly (PointLight | SpotLight)[] {
@@ -64,7 +64,7 @@ export class Practicals {
       for (const lamp of this.lamps.values()) shineFrom(lamp, NOWHERE);
       return casting.map(({ light }) => light);
     }
-    const turns = new Set<PointLight | SpotLight>();
+    const turns = new Set(sample === 0 ? casting.map(({ light }) => light) : []);
     for (const lightGroupId of new Set(casting.map((lamp) => lamp.lightGroupId))) {
       const own = casting.filter((lamp) => lamp.lightGroupId === lightGroupId);
       const turn = own[sample % own.length];
