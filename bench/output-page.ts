@@ -1,5 +1,6 @@
 /** Runs in the browser: the loop that makes frames of a render, beside drawing and encoding the same frames alone. */
 import { renderFrames, StagePictures } from '@arvex/renderer';
+import { BeatsHere } from '../apps/web/src/app/features/review/lease-beats';
 import { overHttp } from '../apps/web/src/app/features/review/over-http';
 
 const FILES = {
@@ -7,7 +8,7 @@ const FILES = {
   picture: async (hash: string) => (await fetch(`/api/pictures/${hash}`)).blob(),
   font: async () => (await fetch('/fonts/ibm-plex-mono-latin-500-normal.woff2')).arrayBuffer(),
 };
-const TRANSPORT = overHttp('bench');
+const TRANSPORT = overHttp('bench', new BeatsHere());
 const pictures = new StagePictures(new OffscreenCanvas(16, 16), FILES);
 
 /**

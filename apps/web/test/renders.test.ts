@@ -50,6 +50,7 @@ describe('a render', () => {
       'Worker',
       class {
         terminate = terminate;
+        postMessage = vi.fn();
       },
     );
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date', 'performance'] });
@@ -59,6 +60,7 @@ describe('a render', () => {
       let asked = 0;
       const ends = ['away', 'idle', 'idle'];
       vi.mocked(wrap).mockReturnValue({
+        beatBy: vi.fn(),
         work: () => {
           asked += 1;
           const end = ends.shift();
@@ -85,7 +87,7 @@ describe('a render', () => {
       await vi.advanceTimersByTimeAsync(2100);
       expect(asked).toBe(3);
       expect([renders.current(), renders.all()[0]?.state]).toEqual([undefined, 'done']);
-      expect([renders.trouble(), terminate.mock.calls.length]).toEqual([undefined, 1]);
+      expect([renders.trouble(), terminate.mock.calls.length]).toEqual([undefined, 2]);
     } finally {
       vi.useRealTimers();
     }

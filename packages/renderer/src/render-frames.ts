@@ -17,9 +17,6 @@ export interface RenderFramesOptions {
 
 const RENDER_FRAMES_DEFAULTS = { framesALease: 4, waitMs: 2000 };
 
-/** A lease is extended so often within its time. */
-const BEATS = 3;
-
 /** Why a renderer stopped: nothing is to be made just now, whoever keeps the renders could not be reached, or the graphics are gone. */
 export type RenderEnd = 'idle' | 'away' | 'lost';
 
@@ -75,11 +72,7 @@ class FrameRenderer {
     const left = new Set(frames);
     const keys = await this.keysOf(renderId, frames);
     let allMade = true;
-    // A beat that is not heard is made up for by the next, or by the frame itself.
-    const beat = setInterval(
-      () => void transport.extend(renderId, leaseId).catch(() => undefined),
-      (seconds * 1000) / BEATS,
-    );
+    const letGo = transport.hold(renderId, leaseId, seconds);
     try {
       for (const index of await this.kept(renderId, leaseId, keys)) left.delete(index);
       for (const index of left) {
@@ -104,7 +97,7 @@ class FrameRenderer {
       await this.sending;
       return allMade;
     } finally {
-      clearInterval(beat);
+      letGo();
       this.sending = Promise.resolve();
       if (left.size > 0) await transport.release(renderId, leaseId).catch(() => undefined);
     }

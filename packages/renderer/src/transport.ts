@@ -33,8 +33,11 @@ export interface RenderTransport {
   job(renderId: string): Promise<RenderJob>;
   /** The project as it was when the order was given. */
   project(renderId: string): Promise<Project>;
-  /** Says that the renderer of a lease still lives: it goes on. */
-  extend(renderId: string, leaseId: string): Promise<unknown>;
+  /**
+   * Lets a lease go on, however long its frames take: also while the renderer's own thread waits for its graphics.
+   * @param seconds that it lasts without. @returns what ends that.
+   */
+  hold(renderId: string, leaseId: string, seconds: number): () => void;
   /** Gives frames back that are not made. */
   release(renderId: string, leaseId: string): Promise<unknown>;
   /** Asks for frames of a lease that were made before, under the same keys. @returns those that are done with it. */

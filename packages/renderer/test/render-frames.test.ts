@@ -45,7 +45,7 @@ function keeper(frameCount: number, refuses: (asked: number) => boolean = () => 
   const leased = new Map<number, string>();
   const before = new Map<string, string>();
   const failures: string[] = [];
-  const beats: string[] = [];
+  const held = new Set<string>();
   let asked = 0;
   const triedOut = (index: number) => failures.filter((one) => one.startsWith(`${index}:`)).length >= 3;
   const transport: RenderTransport = {
@@ -62,7 +62,10 @@ function keeper(frameCount: number, refuses: (asked: number) => boolean = () => 
       for (const index of given) leased.set(index, id(asked));
       return { leaseId: id(asked), renderId: given.length > 0 ? RENDER : null, frames: given, seconds: 0.03 };
     },
-    extend: async (_render, leaseId) => beats.push(leaseId),
+    hold: (_render, leaseId) => {
+      held.add(leaseId);
+      return () => held.delete(leaseId);
+    },
     release: async (_render, leaseId) => {
       for (const [index, holder] of leased) if (holder === leaseId && !frames.has(index)) leased.delete(index);
     },
@@ -81,7 +84,7 @@ function keeper(frameCount: number, refuses: (asked: number) => boolean = () => 
       leased.delete(index);
     },
   };
-  return { transport, frames, before, leased, failures, beats, asked: () => asked };
+  return { transport, frames, before, leased, failures, held, asked: () => asked };
 }
 
 /** Writes down what is to be drawn. */
@@ -187,16 +190,16 @@ describe('the frames of a render', () => {
     expect([lost.failures, lost.leased.size]).toEqual([[], 0]); // what it held is free for others
   });
 
-  it('may take longer than their lease, which goes on while its renderer lives', async () => {
-    const { transport, beats, frames } = keeper(1);
+  it('may take longer than their lease, which goes on while its renderer lives and no longer', async () => {
+    const { transport, held, frames } = keeper(1);
     const { maker } = pictures();
+    const during: number[] = [];
     const frame: PictureMaker['frame'] = async (job, index) => {
-      await new Promise((resolve) => setTimeout(resolve, 80));
+      during.push(held.size);
       return maker.frame(job, index);
     };
     expect(await renderFrames(transport, { ...maker, frame })).toBe('idle');
-    expect(frames.size).toBe(1);
-    expect(beats.length).toBeGreaterThan(2);
+    expect([frames.size, during, held.size]).toEqual([1, [1], 0]);
   });
 
   it('go to another renderer where the lease was lost', async () => {

@@ -2,17 +2,26 @@ import { leaseSchema, problemSchema, projectFrom, renderJobSchema, takenFramesSc
 import type { LeasedFrame, RenderTransport } from '@arvex/renderer';
 import { KeeperAway, KeeperRefused } from '@arvex/renderer';
 import type { z } from 'zod';
+import type { LeaseBeats } from './lease-beats';
 
 /** A request that gets no answer in this time has none: the server hangs, milliseconds. */
 const LIMIT_MS = 60_000;
 
-/** The way to this application's own server. @param renderer by which one is known again when it begins anew. */
-export const overHttp = (renderer: string): RenderTransport => ({
+/**
+ * The way to this application's own server.
+ * @param renderer by which one is known again when it begins anew.
+ * @param beats lets leases go on.
+ */
+export const overHttp = (renderer: string, beats: LeaseBeats): RenderTransport => ({
   begin: () => post(`/renderers/${renderer}/begin`),
   lease: async (count) => read(leaseSchema, await post('/leases', { count, renderer })),
   job: async (renderId) => read(renderJobSchema, await ask(`/renders/${renderId}/job`)),
   project: async (renderId) => projectFrom(await ask(`/renders/${renderId}/project`)),
-  extend: (renderId, leaseId) => post(`/renders/${renderId}/leases/${leaseId}`),
+  hold: (renderId, leaseId, seconds) => {
+    const path = `/renders/${renderId}/leases/${leaseId}`;
+    void beats.begin(path, seconds);
+    return () => void beats.end(path);
+  },
   release: (renderId, leaseId) => ask(`/renders/${renderId}/leases/${leaseId}`, { method: 'DELETE' }),
   takeKept: async (renderId, leaseId, kept) => {
     const answer = await post(`/renders/${renderId}/leases/${leaseId}/kept`, kept);

@@ -1,8 +1,10 @@
 import type { Project, RenderJob } from '@arvex/core';
 import type { RenderEnd } from '@arvex/renderer';
 import { renderFrames, StagePictures } from '@arvex/renderer';
-import { expose } from 'comlink';
+import { expose, wrap } from 'comlink';
 import { STAGE_FILES } from '../../drawing';
+import type { LeaseBeats } from './lease-beats';
+import { BeatsHere } from './lease-beats';
 import { overHttp } from './over-http';
 
 /** The face of burn-ins, shipped with the application. */
@@ -29,12 +31,18 @@ export interface ProvedFrame {
 /** Makes frames, away from the interface. */
 export class RenderWorker {
   private pictures: StagePictures | undefined;
+  private beats: LeaseBeats = new BeatsHere();
   /** The shading for which the graphics are ready. */
   private warm: string | undefined;
 
+  /** Lets another thread keep leases going. */
+  beatBy(port: MessagePort): void {
+    this.beats = wrap<LeaseBeats>(port);
+  }
+
   /** Makes frames of whatever is first in line, until nothing is. @param name by which this renderer is known when it begins anew. */
   async work(name: string): Promise<RenderEnd> {
-    const end = await renderFrames(overHttp(name), this.opened());
+    const end = await renderFrames(overHttp(name, this.beats), this.opened());
     // Graphics that went away do not come back to the same stage in time: the next one begins anew.
     if (end === 'lost') this.close();
     return end;

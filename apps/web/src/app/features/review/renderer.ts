@@ -1,5 +1,5 @@
 import type { Remote } from 'comlink';
-import { wrap } from 'comlink';
+import { transfer, wrap } from 'comlink';
 import { Observable } from 'rxjs';
 import { answerOf } from '../../data';
 import type { RenderWorker } from './render.worker';
@@ -13,8 +13,15 @@ export interface Renderer {
 export function renderer(): Observable<Renderer> {
   return new Observable((listener) => {
     const worker = new Worker(new URL('./render.worker', import.meta.url), { type: 'module' });
+    const beats = new Worker(new URL('./lease-beats.worker', import.meta.url), { type: 'module' });
     const remote = wrap<RenderWorker>(worker);
+    const { port1, port2 } = new MessageChannel();
+    beats.postMessage(port1, [port1]);
+    void remote.beatBy(transfer(port2, [port2]));
     listener.next({ ask: (work) => answerOf(worker, work(remote)) });
-    return () => worker.terminate();
+    return () => {
+      worker.terminate();
+      beats.terminate();
+    };
   });
 }
