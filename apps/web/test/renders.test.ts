@@ -58,7 +58,7 @@ describe('a render', () => {
       const one = render();
       const list = [one];
       let asked = 0;
-      const ends = ['away', 'idle', 'idle'];
+      const ends = ['away', 'idle', 'idle'].map((kind) => ({ kind, reason: 'The disk is full.' }));
       vi.mocked(wrap).mockReturnValue({
         beatBy: vi.fn(),
         work: () => {
@@ -81,7 +81,7 @@ describe('a render', () => {
       expect(await renders.give(order())).toBe(true);
       expect([renders.all()[0]?.id, renders.asking()]).toEqual([one.id, false]);
       TestBed.tick();
-      await vi.waitFor(() => expect(renders.trouble()).toBe('The renderer waits for the server. Tried once.'));
+      await vi.waitFor(() => expect(renders.trouble()).toBe('The renderer waits. The disk is full. Tried once.'));
       await vi.advanceTimersByTimeAsync(600);
       expect([asked, renders.all()[0]?.framesDone]).toEqual([2, 39]);
       await vi.advanceTimersByTimeAsync(2100);

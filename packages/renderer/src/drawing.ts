@@ -174,5 +174,5 @@ export function drawSlate(context: Canvas, { widthPx, heightPx }: PictureSize, l
   context.fillText(first, widthPx * 0.08, heightPx * 0.29, widthPx * 0.84);
   context.font = `${heightPx * 0.042}px "${FAMILY}", monospace`;
   context.fillStyle = '#bdb9b0';
-  rest.forEach((line, i) => context.fillText(line, widthPx * 0.08, heightPx * (0.4 + i * 0.065), widthPx * 0.84));
+  rest.forEach((line, i) => context.fillText(line, widthPx * 0.08, heightPx * (0.39 + i * 0.056), widthPx * 0.84));
 }

@@ -1,5 +1,6 @@
 import type { PictureSize, Project, RenderJob, RenderOrder } from '@arvex/core';
 import {
+  barHeightPx,
   burnInPlace,
   burnInTexts,
   BURNT_IN,
@@ -49,7 +50,8 @@ export class Overlay {
     const textOf = burnInTexts(project, part, { version: job.version, date: job.date }, index);
     const stacked = order.stereo?.layout === 'over-under' ? 2 : 1;
     const within = eyeSize(order, part).heightPx * stacked;
-    const items = burnIns.items.map((item) => ({ ...item, y: burnInPlace(order, item, within) }));
+    const bar = barHeightPx(order, within) / within;
+    const items = burnIns.items.map((item) => ({ ...item, y: burnInPlace(item, bar) }));
     for (const area of areasOf(job)) {
       drawBurnIns(context, items, { textOf, logo, size: eyeSize(order, part).heightPx * burnIns.size, area });
     }

@@ -17,8 +17,13 @@ export interface RenderFramesOptions {
 
 const RENDER_FRAMES_DEFAULTS = { framesALease: 4, waitMs: 2000 };
 
-/** Why a renderer stopped: nothing is to be made just now, whoever keeps the renders could not be reached, or the graphics are gone. */
-export type RenderEnd = 'idle' | 'away' | 'lost';
+/** Why a renderer stopped. */
+export interface RenderEnd {
+  /** Nothing is to be made just now, whoever keeps the renders could not be reached or take anything, or the graphics are gone. */
+  readonly kind: 'idle' | 'away' | 'lost';
+  /** What whoever keeps the renders said, or why nothing was heard; empty when idle. */
+  readonly reason: string;
+}
 
 /**
  * Makes frames of whatever is first in line until nothing is. While a frame is sent the next one is drawn. A frame that cannot be made
@@ -32,10 +37,10 @@ export async function renderFrames(
   const renderer = new FrameRenderer(transport, pictures, { ...RENDER_FRAMES_DEFAULTS, ...options });
   try {
     await renderer.run();
-    return 'idle';
+    return { kind: 'idle', reason: '' };
   } catch (error) {
-    if (error instanceof KeeperAway) return 'away';
-    if (error instanceof GraphicsLost) return 'lost';
+    if (error instanceof KeeperAway) return { kind: 'away', reason: error.message };
+    if (error instanceof GraphicsLost) return { kind: 'lost', reason: error.message };
     throw error;
   }
 }

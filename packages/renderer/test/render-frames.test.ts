@@ -123,7 +123,7 @@ describe('the frames of a render', () => {
       },
     };
     expect(framesOfPart(PART)).toBeGreaterThan(5);
-    expect(await renderFrames(slow, told, { framesALease: 2 })).toBe('idle');
+    expect(await renderFrames(slow, told, { framesALease: 2 })).toMatchObject({ kind: 'idle' });
     expect([...frames.keys()]).toEqual([0, 1, 2, 3, 4]);
     expect([frames.get(3), drawn]).toEqual([`${id(2)} png of 8`, [0, 1, 2, 3, 4]]);
     expect(asked()).toBe(4); // three with frames, and one to hear that it is over
@@ -136,11 +136,11 @@ describe('the frames of a render', () => {
     const known = ['key of 1', 'key of 3', 'key of 4'];
     for (const key of known) again.before.set(key, 'made before');
     const { maker, drawn } = pictures();
-    expect(await renderFrames({ ...again.transport, job: async () => job }, maker)).toBe('idle');
+    expect(await renderFrames({ ...again.transport, job: async () => job }, maker)).toMatchObject({ kind: 'idle' });
     expect([drawn, again.frames.get(1), again.before.size]).toEqual([[0, 2, 3], 'made before', 5]);
     const anew = keeper(5);
     for (const key of known) anew.before.set(key, 'made before');
-    expect(await renderFrames(anew.transport, pictures().maker)).toBe('idle');
+    expect(await renderFrames(anew.transport, pictures().maker)).toMatchObject({ kind: 'idle' });
     expect([...anew.frames.values()]).not.toContain('made before');
     const key = (order: Partial<typeof ORDER>, project = PROJECT, at = 2) =>
       frameKey(project, { ...JOB, order: { ...ORDER, ...order } }, at, []);
@@ -164,29 +164,31 @@ describe('the frames of a render', () => {
     const held = keeper(1);
     await held.transport.lease(1); // another renderer's
     const waiting = pictures();
-    expect(await renderFrames(held.transport, waiting.maker)).toBe('idle');
+    expect(await renderFrames(held.transport, waiting.maker)).toMatchObject({ kind: 'idle' });
     expect(waiting.drawn).toEqual([]);
     const away = keeper(5, (asked) => asked === 2);
-    expect(await renderFrames(away.transport, pictures().maker)).toBe('away');
+    expect(await renderFrames(away.transport, pictures().maker)).toEqual({ kind: 'away', reason: 'nobody there' });
     expect(away.frames.size).toBe(4);
   });
 
   it('that cannot be made are told with their reason, and the rest goes on', async () => {
     const incomplete = keeper(1);
-    expect(await renderFrames(incomplete.transport, pictures(['a']).maker, { waitMs: 1 })).toBe('idle');
+    expect(await renderFrames(incomplete.transport, pictures(['a']).maker, { waitMs: 1 })).toMatchObject({
+      kind: 'idle',
+    });
     expect(incomplete.failures).toEqual(Array.from({ length: 3 }, () => '0: The file of a is missing.'));
     const broken = keeper(5);
     const { maker } = pictures();
     const frame: PictureMaker['frame'] = (job, index) =>
       index === 1 ? Promise.reject(new Error('Too dark.')) : maker.frame(job, index);
-    expect(await renderFrames(broken.transport, { ...maker, frame }, { waitMs: 1 })).toBe('idle');
+    expect(await renderFrames(broken.transport, { ...maker, frame }, { waitMs: 1 })).toMatchObject({ kind: 'idle' });
     expect([broken.failures, [...broken.frames.keys()].sort()]).toEqual([
       ['1: Too dark.', '1: Too dark.', '1: Too dark.'],
       [0, 2, 3, 4],
     ]);
     const lost = keeper(5);
     const gone: PictureMaker['frame'] = () => Promise.reject(new GraphicsLost());
-    expect(await renderFrames(lost.transport, { ...maker, frame: gone })).toBe('lost');
+    expect(await renderFrames(lost.transport, { ...maker, frame: gone })).toMatchObject({ kind: 'lost' });
     expect([lost.failures, lost.leased.size]).toEqual([[], 0]); // what it held is free for others
   });
 
@@ -198,7 +200,7 @@ describe('the frames of a render', () => {
       during.push(held.size);
       return maker.frame(job, index);
     };
-    expect(await renderFrames(transport, { ...maker, frame })).toBe('idle');
+    expect(await renderFrames(transport, { ...maker, frame })).toMatchObject({ kind: 'idle' });
     expect([frames.size, during, held.size]).toEqual([1, [1], 0]);
   });
 

@@ -19,11 +19,13 @@ export function barHeightPx({ burnIns }: RenderOrder, frameHeightPx: number): nu
 /** A bar is so many times as high as its line. */
 const BAR_LINES = 1.8;
 
-/** Where a burn-in lies in a picture of which the bars are part, share of its height: outside the frame in the middle of the nearer bar. */
-export function burnInPlace(order: RenderOrder, { y }: { readonly y: number }, frameHeightPx: number): number {
-  const bar = barHeightPx(order, frameHeightPx);
+/**
+ * Where a burn-in lies in a picture of which the bars are part, share of its height: outside the frame in the middle of the nearer bar.
+ * @param bar height of each bar, share of the frame's; 0 without.
+ */
+export function burnInPlace({ y }: { readonly y: number }, bar: number): number {
   if (bar === 0) return y;
-  const middle = bar / 2 / (frameHeightPx + 2 * bar);
+  const middle = bar / 2 / (1 + 2 * bar);
   return y < 0.5 ? middle : 1 - middle;
 }
 

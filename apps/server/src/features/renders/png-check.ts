@@ -11,6 +11,9 @@ const SAMPLES: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4
 
 const unpacked = promisify(inflate);
 
+/** Rows are unpacked in pieces of up to so many bytes. */
+const LARGEST_PIECE = 64 * 1024 * 1024;
+
 /** What a whole PNG is. */
 export interface PngFacts {
   readonly width: number;
@@ -51,6 +54,8 @@ async function rowsAreThere(header: Buffer, data: readonly Buffer[]): Promise<Pn
   // What this application's own renderers send is not interlaced.
   if (samples === undefined || interlaced !== 0 || width === 0 || height === 0) return undefined;
   const expected = height * (1 + Math.ceil((width * samples * depth) / 8));
-  const rows = await unpacked(Buffer.concat(data), { maxOutputLength: expected + 1 }).catch(() => undefined);
+  // In one piece where that is not too large: many small ones have to be put together, and cleared away.
+  const chunkSize = Math.min(expected + 1, LARGEST_PIECE);
+  const rows = await unpacked(Buffer.concat(data), { maxOutputLength: expected + 1, chunkSize }).catch(() => undefined);
   return rows?.length === expected ? { width, height } : undefined;
 }

@@ -79,7 +79,7 @@ export class Pictures {
     });
     // What waited goes on as soon as nothing moves any more, and once the set is there.
     effect(() => {
-      if (!this.activity.busy() && !this.host.loading()) this.wanted$.next();
+      if (!this.activity.busy() && !this.activity.making() && !this.host.loading()) this.wanted$.next();
     });
     this.wanted$
       .pipe(
@@ -181,8 +181,19 @@ export class Pictures {
 
   private get wanted(): boolean {
     if (this.host.loading()) return false; // an empty stage is no picture
-    const resting = this.refining.size + this.small.length + this.background.length > 0;
+    const resting = this.refinable.length + this.small.length + this.prepared.length > 0;
     return this.dirty.size > 0 || (resting && !this.busy && this.host.isCurrent());
+  }
+
+  /** Views that are not fine yet: while output is made only those that have not got as far as their first finer picture. */
+  private get refinable(): readonly ShownView[] {
+    const views = [...this.refining.keys()];
+    return this.activity.making() ? views.filter((view) => this.isRough(view)) : views;
+  }
+
+  /** What is drawn in the background: nothing while output is made. */
+  private get prepared(): ((desk: Desk) => Promise<void>)[] {
+    return this.activity.making() ? [] : this.background;
   }
 
   /** Makes one picture after another for as long as one is wanted. */
@@ -206,13 +217,14 @@ export class Pictures {
     } else if (this.busy || !this.host.isCurrent()) return;
     else if (this.small.length > 0)
       await this.small.pop()?.(desk); // asked for last: looked at now
-    else if (this.background.length > 0 && !this.isAnyRough) await this.background.shift()?.(desk);
+    else if (this.prepared.length > 0 && ![...this.refining.keys()].some((view) => this.isRough(view)))
+      await this.prepared.shift()?.(desk);
     else await this.refineOnce(desk);
   }
 
   /** Whether a view has not got as far as its first finer picture: the one with the lens and the shutter in it. */
-  private get isAnyRough(): boolean {
-    return [...this.refining].some(([view, index]) => index < (view.samples()[0] ?? 0));
+  private isRough(view: ShownView): boolean {
+    return (this.refining.get(view) ?? 0) < (view.samples()[0] ?? 0);
   }
 
   private async drawOnce(desk: Desk, shown: ShownView): Promise<void> {
@@ -256,7 +268,7 @@ export class Pictures {
   /** Adds one sample to a view that is not fine yet: those that need few samples come first, each to its end. */
   private async refineOnce(desk: Desk): Promise<void> {
     const most = (view: ShownView) => view.samples().at(-1) ?? 0;
-    const [shown] = [...this.refining.keys()].sort((a, b) => most(a) - most(b));
+    const [shown] = [...this.refinable].sort((a, b) => most(a) - most(b));
     if (!shown) return;
     // The accumulator holds one picture: what another view had begun is begun anew.
     const index = shown === this.accumulating ? (this.refining.get(shown) ?? 0) : 0;

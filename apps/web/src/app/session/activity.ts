@@ -17,6 +17,8 @@ export class Activity {
     () => this.held() || this.viewpoint.preview() !== undefined || this.viewpoint.piecePreview() !== undefined,
   );
   readonly busy = computed(() => this.playhead.playing() || this.dragging());
+  /** Frames of output are made: what would only make a resting picture finer waits. */
+  readonly making = signal(false);
   private readonly busy$ = toObservable(this.busy);
 
   constructor() {

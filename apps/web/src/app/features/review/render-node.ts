@@ -14,7 +14,7 @@ export async function renderForEver(): Promise<void> {
   const working = renderer().pipe(
     switchMap((one) =>
       defer(async () => {
-        for (;;) await pause((await one.ask((remote) => remote.work(name))) === 'idle' ? IDLE_MS : AWAY_MS);
+        for (;;) await pause((await one.ask((remote) => remote.work(name))).kind === 'idle' ? IDLE_MS : AWAY_MS);
       }),
     ),
     retryWithPauses(() => undefined),

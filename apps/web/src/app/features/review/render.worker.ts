@@ -44,7 +44,7 @@ export class RenderWorker {
   async work(name: string): Promise<RenderEnd> {
     const end = await renderFrames(overHttp(name, this.beats), this.opened());
     // Graphics that went away do not come back to the same stage in time: the next one begins anew.
-    if (end === 'lost') this.close();
+    if (end.kind === 'lost') this.close();
     return end;
   }
 

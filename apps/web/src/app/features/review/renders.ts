@@ -2,23 +2,26 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { LightMix, Render, RenderOrder, RoomTaken } from '@arvex/core';
 import { givenOrderSchema, pageOf, rendererNameSchema, renderSchema, roomSchema } from '@arvex/core';
-import type { RenderEnd } from '@arvex/renderer';
 import type { MonoTypeOperatorFunction, Observable } from 'rxjs';
-import { catchError, debounceTime, defer, EMPTY, exhaustMap, filter, switchMap, take } from 'rxjs';
+import { catchError, defer, EMPTY, exhaustMap, filter, switchMap, take, throttleTime } from 'rxjs';
 import * as z from 'zod';
 import { Api, holding, Notices, ProjectStore, recall, remember, retryWithPauses, WorkerLost } from '../../data';
+import { Activity } from '../../session';
 import type { Renderer } from './renderer';
 import { renderer } from './renderer';
 
-/** Whoever keeps the renders did not answer, or a file of them could not be had. */
+/** Whoever keeps the renders did not answer or had no room, or the graphics went away. */
 class Away extends Error {
-  constructor() {
-    super('The renderer waits for the server.');
+  constructor(reason: string) {
+    super(`The renderer waits. ${reason}`);
   }
 }
 
 /** What can be done to a render, or to all of an order. */
 export type RenderAct = 'cancel' | 'pause' | 'go-on' | 'first' | 'again';
+
+/** However often frames come, their list is asked for no more often than this, milliseconds. */
+const HEARD_MS = 800;
 
 /** While others make the last frames, whether there is more to do is asked again after so long, milliseconds. */
 const ASK_AGAIN_MS = 2000;
@@ -28,6 +31,7 @@ const ASK_AGAIN_MS = 2000;
 export class Renders {
   private readonly api = inject(Api);
   private readonly store = inject(ProjectStore);
+  private readonly activity = inject(Activity);
   private readonly notices = inject(Notices);
   private readonly list = signal<readonly Render[]>([]);
   /** All tabs of this browser have one name: one of them at a time makes frames, and gives up what another that is gone held. */
@@ -47,10 +51,16 @@ export class Renders {
   readonly current = computed(() => this.list().find(({ state, mixOf }) => state === 'rendering' && mixOf === null));
 
   constructor() {
-    this.store.renders$.pipe(debounceTime(150), takeUntilDestroyed()).subscribe(() => void this.refresh());
+    this.store.renders$
+      .pipe(throttleTime(HEARD_MS, undefined, { leading: true, trailing: true }), takeUntilDestroyed())
+      .subscribe(() => void this.refresh());
     const projectId = computed(() => this.store.project()?.head.id);
     effect(() => {
       if (projectId() !== undefined) untracked(() => void this.refresh());
+    });
+    effect(() => {
+      const encodes = this.list().some(({ state }) => state === 'encoding');
+      this.activity.making.set(encodes || (this.current() !== undefined && this.trouble() === undefined));
     });
     toObservable(this.current)
       .pipe(
@@ -161,7 +171,7 @@ export class Renders {
   }
 
   /** Frames of what is rendering, render after render, in one tab of the browser at a time. */
-  private making(): Observable<RenderEnd> {
+  private making(): Observable<void> {
     this.trouble.set(undefined);
     return holding('arvex-renderer').pipe(
       switchMap(() =>
@@ -174,16 +184,15 @@ export class Renders {
     );
   }
 
-  private makeAll(one: Renderer): Observable<RenderEnd> {
+  private makeAll(one: Renderer): Observable<void> {
     return defer(async () => {
       while (this.current()) {
         const end = await one.ask((remote) => remote.work(this.name));
-        if (end !== 'idle') throw new Away();
+        if (end.kind !== 'idle') throw new Away(end.reason);
         this.trouble.set(undefined);
         await this.refresh();
         if (this.current()) await new Promise((resolve) => setTimeout(resolve, ASK_AGAIN_MS));
       }
-      return 'idle' as const;
     }).pipe(this.again$(Away));
   }
 

@@ -15,6 +15,9 @@ const NONE: BurnIns = { items: [], size: 0.03, outside: false, logoAssetId: null
 /** An arrow key moves a burn-in so far, as a share of the picture. */
 const STEP = 0.01;
 
+/** Bars are shown at least so high, share of the frame's height. */
+const LEAST_BAR = 0.14;
+
 /** What is written over the picture: placed on a small one, by dragging or by arrow keys. */
 @Component({
   selector: 'arvex-burn-ins-editor',
@@ -33,10 +36,12 @@ export class BurnInsEditor extends OrderEditor {
   protected readonly burnIns = computed(() => this.order().burnIns ?? NONE);
   protected readonly seen = computed(() => this.playhead.glance());
   private readonly frame = computed(() => this.desk.parts()[0] ?? { frameWidthPx: 1920, frameHeightPx: 1080 });
-  /** Height of each bar outside the frame, and of all of it, shares of the frame's. */
-  protected readonly bar = computed(
-    () => barHeightPx(this.order(), this.frame().frameHeightPx) / this.frame().frameHeightPx,
-  );
+  /** Height of each bar outside the frame, share of the frame's: high enough to be read here. */
+  protected readonly bar = computed(() => {
+    const { frameHeightPx } = this.frame();
+    const exact = barHeightPx(this.order(), frameHeightPx) / frameHeightPx;
+    return exact === 0 ? 0 : Math.max(LEAST_BAR, exact);
+  });
   protected readonly aspect = computed(() => {
     const { frameWidthPx, frameHeightPx } = this.frame();
     return frameWidthPx / frameHeightPx / (1 + 2 * this.bar());
@@ -56,7 +61,7 @@ export class BurnInsEditor extends OrderEditor {
 
   /** Height at which an item is seen, share of all of it. */
   protected placeOf(item: BurnIn): number {
-    return burnInPlace(this.order(), item, this.frame().frameHeightPx);
+    return burnInPlace(item, this.bar());
   }
 
   protected setBurnIns(change: Partial<BurnIns>): void {
