@@ -94,15 +94,21 @@ describe('a render', () => {
   });
 
   it('says why it cannot be begun, and its time only once there is a pace', async () => {
-    const one = render();
+    const one = { ...render(), mixOf: nextId() }; // made by the server: no worker is wanted
+    const items: Render[] = [];
     Object.assign(server, {
-      get: () => Promise.resolve({ items: [] }),
+      get: () => Promise.resolve({ items }),
       post: () => Promise.reject(new Error('SH_010 has no camera.')),
     });
     const renders = tab.get(Renders);
     expect(await renders.give(order())).toBe(false);
     expect([tab.notices.all().at(-1)?.text, renders.all()]).toEqual(['SH_010 has no camera.', []]);
+    items[0] = one;
+    await renders.act(one.id, 'first');
     expect(renders.secondsLeft(one)).toBeUndefined();
+    items[0] = { ...one, framesDone: 8 };
+    await renders.act(one.id, 'first');
+    expect(renders.secondsLeft(items[0])).toBeCloseTo(32 / (renders.pace(items[0]) ?? NaN));
   });
 });
 

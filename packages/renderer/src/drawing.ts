@@ -64,7 +64,9 @@ export async function loadFont(files: DrawnFiles): Promise<void> {
     .then((face) => (globalThis as unknown as FontHolder).fonts.add(face));
   await font.catch((error: unknown) => {
     font = undefined;
-    throw new Error(`The font of burn-ins cannot be had: ${(error as Error).message}`);
+    throw new Error(
+      `The font of burn-ins cannot be had (${(error as Error).message}). Leave them out, or install Arvex again.`,
+    );
   });
 }
 

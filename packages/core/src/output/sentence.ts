@@ -68,7 +68,7 @@ function whatWords(project: Project, { what }: RenderOrder): string {
 }
 
 function framesWords({ what, frames, takesKept }: RenderOrder): string {
-  const kept = takesKept ? ', kept where right' : '';
+  const kept = takesKept ? ', made anew where changed' : '';
   if (what.kind === 'still' || what.kind === 'camera-still') return `alone${kept}`;
   const own = what.kind === 'cameras' ? 'each its own range' : 'all of it';
   const which = frames.range ? `${frames.range.first} to ${frames.range.last}` : own;

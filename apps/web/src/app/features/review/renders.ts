@@ -160,8 +160,9 @@ export class Renders {
     try {
       const { items } = await this.api.get(`/projects/${projectId}/renders?limit=200`, pageOf(renderSchema));
       for (const { id, framesDone, state } of items) {
-        // Counted from when it began to go on: what waits in line, or is paused, has no pace.
-        const waits = state !== 'rendering' || framesDone === (this.paces.get(id)?.done ?? -1);
+        // Counted from when it is seen first, or began to go on: what waits in line, or is paused, has no pace.
+        const known = this.paces.get(id);
+        const waits = !known || state !== 'rendering' || framesDone === known.done;
         if (waits) this.paces.set(id, { since: performance.now(), done: framesDone });
       }
       this.list.set(items);

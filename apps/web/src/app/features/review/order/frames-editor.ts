@@ -55,7 +55,7 @@ import { OrderEditor } from './order-editor';
       />
     </div>
     <mat-checkbox [checked]="order().takesKept" (change)="set({ takesKept: $event.checked })">
-      take frames made before that would come out the same
+      only what has changed is made anew
     </mat-checkbox>
     @if (order().what.kind === 'shots') {
       <mat-checkbox [checked]="order().frames.handles" (change)="setFrames({ handles: $event.checked })">
