@@ -75,10 +75,10 @@ class FrameRenderer {
   private async under(renderId: string, { leaseId, frames, seconds }: Lease): Promise<boolean> {
     const { transport } = this;
     const left = new Set(frames);
-    const keys = await this.keysOf(renderId, frames);
     let allMade = true;
     const letGo = transport.hold(renderId, leaseId, seconds);
     try {
+      const keys = await this.keysOf(renderId, frames);
       for (const index of await this.kept(renderId, leaseId, keys)) left.delete(index);
       for (const index of left) {
         if (this.options.signal?.aborted) break;

@@ -220,7 +220,7 @@ function reasonOf(error: unknown): string {
   if (code === 'ENOSPC') return 'The disk is full. What was made is kept: make room, then try again.';
   if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
     return `${message}. Let the folder be written, then try again.`;
-  if (code === 'ENOTDIR' || code === 'EEXIST' || code === 'ENOENT')
+  if (code === 'ENOTDIR' || code === 'EEXIST')
     return `Something lies in the way of the output folder (${message}). Take it away, then try again.`;
   return message;
 }
