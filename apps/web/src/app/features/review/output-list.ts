@@ -79,7 +79,12 @@ export class OutputList {
     }
     if (framesDone === 0 && this.renders.current()?.id !== render.id) return `waiting · ${frameCount} f`;
     const [left, pace] = [this.renders.secondsLeft(render), this.renders.pace(render)];
-    const going = left === undefined ? 'measuring' : `${durationText(left)} left · ${pace?.toFixed(1)} f/s`;
+    const going =
+      left === undefined
+        ? framesDone > 0
+          ? 'waiting'
+          : 'measuring'
+        : `${durationText(left)} left · ${pace?.toFixed(1)} f/s`;
     return `${frames} · ${going}${failed}`;
   }
 }

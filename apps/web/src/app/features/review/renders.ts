@@ -17,6 +17,22 @@ class Away extends Error {
   }
 }
 
+/** Frames of a render that were done at the beginning of a stretch of work and at last, and when, milliseconds. */
+interface Pace {
+  readonly since: number;
+  readonly done: number;
+  readonly seen: number;
+  readonly at: number;
+}
+
+/** A render rests when it has no new frame for as long as several took, and at least so long, milliseconds. */
+const [SEVERAL, LEAST_REST_MS] = [4, 4000] as const;
+
+function rests({ since, done, seen, at }: Pace, framesDone: number, now: number): boolean {
+  const frameMs = (at - since) / Math.max(1, seen - done);
+  return framesDone === seen && now - at > Math.max(LEAST_REST_MS, SEVERAL * frameMs);
+}
+
 /** What can be done to a render, or to all of an order. */
 export type RenderAct = 'cancel' | 'pause' | 'go-on' | 'first' | 'again';
 
@@ -36,7 +52,7 @@ export class Renders {
   private readonly list = signal<readonly Render[]>([]);
   /** All tabs of this browser have one name: one of them at a time makes frames, and gives up what another that is gone held. */
   private readonly name = nameOfRenderer();
-  private readonly paces = new Map<string, { since: number; done: number }>();
+  private readonly paces = new Map<string, Pace>();
 
   /** From the newest order, each order's in the order of its parts. */
   readonly all = this.list.asReadonly();
@@ -160,10 +176,11 @@ export class Renders {
     try {
       const { items } = await this.api.get(`/projects/${projectId}/renders?limit=200`, pageOf(renderSchema));
       for (const { id, framesDone, state } of items) {
-        // Counted from when it is seen first, or began to go on: what waits in line, or is paused, has no pace.
-        const known = this.paces.get(id);
-        const waits = !known || state !== 'rendering' || framesDone === known.done;
-        if (waits) this.paces.set(id, { since: performance.now(), done: framesDone });
+        const [known, now] = [this.paces.get(id), performance.now()];
+        // Counted from when it is seen first, or goes on: what waits in line, or is paused, has no pace.
+        if (!known || state !== 'rendering' || framesDone === known.done || rests(known, framesDone, now))
+          this.paces.set(id, { since: now, done: framesDone, seen: framesDone, at: now });
+        else if (framesDone !== known.seen) this.paces.set(id, { ...known, seen: framesDone, at: now });
       }
       this.list.set(items);
     } catch {
