@@ -32,6 +32,7 @@ const WEB_FLOORS = [
   ['features/cameras'],
   ['features/moves'],
   ['features/sequence'],
+  ['features/looks'],
   ['features/review'],
   ['views'],
   ['actions'],

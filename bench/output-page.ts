@@ -6,6 +6,7 @@ import { overHttp } from '../apps/web/src/app/features/review/over-http';
 const FILES = {
   geometry: async (hash: string) => (await fetch(`/api/geometry/${hash}`)).arrayBuffer(),
   picture: async (hash: string) => (await fetch(`/api/pictures/${hash}`)).blob(),
+  lut: () => Promise.reject(new Error('none')),
   font: async () => (await fetch('/fonts/ibm-plex-mono-latin-500-normal.woff2')).arrayBuffer(),
 };
 const TRANSPORT = overHttp('bench', new BeatsHere());

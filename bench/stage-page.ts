@@ -20,6 +20,7 @@ const [WIDTH, HEIGHT, RUNS] = [960, 540, 15];
 const FILES: StageFiles = {
   geometry: async (hash) => (await fetch(`/api/geometry/${hash}`)).arrayBuffer(),
   picture: async (hash) => (await fetch(`/api/pictures/${hash}`)).blob(),
+  lut: () => Promise.reject(new Error('none')),
 };
 
 async function timed(draw: (run: number) => unknown, done: () => void): Promise<number> {

@@ -12,6 +12,7 @@ import {
   SET_DEFAULTS,
 } from '@arvex/core';
 import { CUTTING } from './cutting';
+import { DRESSING } from './looks';
 import { CAMERAS, SHOTS } from './shots';
 import { exposed, RATE } from './staging';
 
@@ -200,6 +201,12 @@ export function demoProject(facts: ReadonlyMap<string, GeometryFile>, sound: Sou
   });
   const room = { sequenceId, shotId: (index: number) => idOf(`shot ${index}`), idOf, sound };
   for (const make of CUTTING) edit(make(project, room));
+  const wardrobe = {
+    idOf,
+    cameraId: (name: string) => idOf(`camera ${name}`),
+    groupId: (name: string) => idOf(`light group ${name}`),
+  };
+  for (const dress of DRESSING) edit(dress(project, wardrobe));
   return project;
 }
 

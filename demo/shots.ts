@@ -60,6 +60,12 @@ const LAMP: Vector = [24, 21.4, -3];
 
 const evening = (iso: number) => ({ exposure: { ...exposed, iso }, own: ['exposure' as const] });
 
+/** A place in the hut, by its own axes from the middle of its floor: where `project.ts` puts it. */
+function inHut(x: number, y: number, z: number): Vector {
+  const turn = (12 * Math.PI) / 180;
+  return [13.5 + x * Math.cos(turn) - z * Math.sin(turn), 0.75 + y, -9.5 + x * Math.sin(turn) + z * Math.cos(turn)];
+}
+
 export const CAMERAS: readonly DemoCamera[] = [
   {
     name: 'Gallery crane',
@@ -239,6 +245,13 @@ export const CAMERAS: readonly DemoCamera[] = [
         return { name: through.name, operations: [...through.operations, operation] };
       },
     ],
+  },
+  {
+    // In no shot: the hut's room, to be lit from day to night.
+    name: 'Inside the hut',
+    pose: poseAt(inHut(1.85, 1.5, -1.3), inHut(-1.6, 1.15, 1.15)),
+    parts: { lens: lens(35), focus: focus(3.4, 4), ...evening(800) },
+    moves: [],
   },
 ];
 

@@ -49,6 +49,7 @@ async function discPx(disc: Disc, expectedPx: number): Promise<number> {
   const stage = new Stage(new OffscreenCanvas(16, 16), {
     geometry: () => Promise.reject(new Error('none')),
     picture: () => Promise.reject(new Error('none')),
+    lut: () => Promise.reject(new Error('none')),
   });
   await stage.follow(setPatch(NOTHING_STAGED, project));
   const state = cameraAt(project, id(5), 0);

@@ -65,6 +65,7 @@ function projectOf(turn: number): Project {
 function stageOf(glb: Uint8Array<ArrayBuffer>): Stage {
   return new Stage(new OffscreenCanvas(16, 16), {
     geometry: () => Promise.resolve(glb.slice().buffer),
+    lut: () => Promise.reject(new Error('none')),
     picture: () => {
       const canvas = new OffscreenCanvas(8, 8);
       canvas.getContext('2d')?.fillRect(0, 0, 8, 8);

@@ -22,6 +22,7 @@ const frame = (index: number) => flicksAtFrame(index, RATE);
 const FILES = {
   geometry: () => Promise.reject(new Error('none')),
   picture: () => Promise.reject(new Error('none')),
+  lut: () => Promise.reject(new Error('none')),
 };
 /** Luminance of what is seen, cd/m²: below and above the mid-tone at f/2.8, a 48th of a second and three stops of neutral density. */
 const [DARK, BRIGHT] = [40, 1000];

@@ -16,6 +16,7 @@ const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')
 const FILES = {
   geometry: async (hash: string) => (await fetch(`/api/geometry/${hash}`)).arrayBuffer(),
   picture: async (hash: string) => (await fetch(`/api/pictures/${hash}`)).blob(),
+  lut: () => Promise.reject(new Error('none')),
 };
 
 interface Thing {

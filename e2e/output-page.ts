@@ -70,6 +70,7 @@ function projectOf(scene: Scene): Project {
 const FILES = {
   geometry: () => Promise.reject(new Error('none')),
   picture: () => Promise.reject(new Error('none')),
+  lut: () => Promise.reject(new Error('none')),
   font: () => Promise.reject(new Error('none')),
 };
 

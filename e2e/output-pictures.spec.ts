@@ -6,6 +6,7 @@ import { expect, test } from '@playwright/test';
 import type { Panorama, PanoramaLayout, RenderOrder, Stereo } from '@arvex/core';
 import {
   layoutOf,
+  LOOK_DEFAULTS,
   mixedPicture,
   ORDER_DEFAULTS,
   panoramaDirection,
@@ -338,7 +339,8 @@ test('light groups are kept apart: with any mix they come to the picture of that
     [id(22)]: { stops: 0, tint: '#ffffff', on: false },
   };
   const fresh = await pngOf({ ...scene, lightMix: mix }, { ...shared, formats: { ...NOTHING_ELSE, png: 16 } });
-  const mixed = mixedPicture(groups, mix, true);
+  const look = { settings: LOOK_DEFAULTS, lut: undefined, edge: undefined };
+  const mixed = mixedPicture(groups, fresh.width, mix, look);
   // Half a code value of the picture, and half of one where it is rounded to 8 bits.
   let worst = 0;
   fresh.data.forEach((value, i) => (worst = Math.max(worst, Math.abs((mixed[i] ?? 0) - value / 257))));

@@ -62,7 +62,7 @@ describe('what the first form left', () => {
     );
     expect(names.slice(0, 3)).toEqual(['SL_010', 'SL_030', 'SL_020']); // as they had been put in order
     const changes = await services.projects.history.after(id, 0, 100);
-    expect(changes.map(({ change }) => change.form)).toEqual(changes.map(() => 3));
+    expect(changes.map(({ change }) => change.form)).toEqual(changes.map(() => 4));
   });
 
   it('gives a render that was begun its project in the present form', async () => {

@@ -1,4 +1,4 @@
-import { createEnvironmentInjector, EnvironmentInjector } from '@angular/core';
+import { createEnvironmentInjector, EnvironmentInjector, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { creation } from '@arvex/core';
 import type { Shot } from '@arvex/core';
@@ -46,6 +46,18 @@ vi.mock('../src/app/drawing/stage-desk', () => ({
       asked.push(`refine ${view.name} ${width} ${index}${show ? ' shown' : ''}`);
       return Promise.resolve(show ? { close: () => undefined } : undefined);
     };
+    redevelop = (view: { name: string }, width: number, height: number) => {
+      asked.push(`redevelop ${view.name} ${width}×${height}`);
+      return Promise.resolve({ bitmap: { close: () => undefined, width, height }, milliseconds: 1 });
+    };
+    sampleGroups = (view: { name: string }, _width: number, _height: number, index: number) => {
+      asked.push(`groups ${view.name} ${index}`);
+      return Promise.resolve();
+    };
+    remix = (view: { name: string }, width: number, height: number) => {
+      asked.push(`remix ${view.name} ${width}×${height}`);
+      return Promise.resolve({ bitmap: { close: () => undefined, width, height }, milliseconds: 1 });
+    };
     thumbnail = () => {
       asked.push('thumbnail');
       return Promise.resolve({});
@@ -61,10 +73,18 @@ let pictures: Pictures;
 let injector: EnvironmentInjector;
 let store: ProjectStore;
 
-function view(name: string, samples: readonly number[]): ShownView {
+/** What a view shows beside its name: another time is another picture. */
+let seenAt = 0;
+
+function view(name: string, samples: readonly number[], more: () => object = () => ({})): ShownView {
   const context = { transferFromImageBitmap: () => undefined };
   const canvas = { clientWidth: 160, clientHeight: 90, getContext: () => context } as unknown as HTMLCanvasElement;
-  return { canvas, samples: () => samples, view: () => ({ view: { name } as unknown as StageView }) };
+  return {
+    canvas,
+    samples: () => samples,
+    groupsApart: true,
+    view: () => ({ view: { name, atFlicks: seenAt, ...more() } as unknown as StageView }),
+  };
 }
 const done = (name: string) => asked.filter((one) => one.includes(` ${name} `));
 const refined = (name: string) => asked.filter((one) => one.startsWith(`refine ${name}`));
@@ -127,8 +147,38 @@ describe('the pictures of a page', () => {
     pictures.show(view('small', [2]));
     await soon(() => expect(refined('large').at(-1)).toContain(' 39'));
     expect(refined('large').filter((one) => one.startsWith('refine large 160 0'))).toHaveLength(2);
+    seenAt += 1;
     pictures.invalidate(large);
     await soon(() => expect(refined('large').filter((one) => one.startsWith('refine large 160 0'))).toHaveLength(3));
+  });
+
+  it('show another look from the samples that are there, and another light mix from those of each group', async () => {
+    const [look, mix] = [signal(0), signal(0)];
+    const lit = () => ({ look: { compensationStops: look() }, lightMix: { room: { stops: mix() } } });
+    const shown = view('lit', [2, 6], lit);
+    pictures.show(shown);
+    await soon(() => expect(refined('lit')).toHaveLength(6));
+    const drawn = done('lit').length;
+    look.set(1);
+    pictures.invalidate(shown, true);
+    await soon(() => expect(done('lit').slice(drawn)).toEqual(['redevelop lit 160×90']));
+    pictures.groupsWanted.set({ apart: ['room', null], together: [] });
+    pictures.invalidate(shown);
+    await soon(() => expect(asked.filter((one) => one.startsWith('groups'))).toHaveLength(6));
+    const before = done('lit').length;
+    mix.set(-2);
+    pictures.invalidate(shown, true);
+    await soon(() => expect(done('lit').slice(before)).toEqual(['remix lit 160×90']));
+    // A look on top of the new mix is shown from there, and nothing is drawn anew.
+    look.set(2);
+    pictures.invalidate(shown);
+    await soon(() => expect(done('lit').slice(before + 1)).toEqual(['redevelop lit 160×90']));
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    expect(done('lit')).toHaveLength(before + 2);
+    // The set has changed: what was added up is of another one.
+    seenAt += 1;
+    pictures.invalidate(shown);
+    await soon(() => expect(done('lit').slice(before + 2)[0]).toBe('draw lit 160×90'));
   });
 
   it('get coarser while something moves and drawing is slow, and whole again at rest', async () => {
@@ -138,6 +188,7 @@ describe('the pictures of a page', () => {
     drawMs = 180;
     for (let i = 0; i < 3; i++) {
       const before = done('view').length;
+      seenAt += 1;
       pictures.invalidate(shown, true);
       await soon(() => expect(done('view').length).toBeGreaterThan(before));
     }
@@ -150,6 +201,7 @@ describe('the pictures of a page', () => {
     await new Promise((resolve) => setTimeout(resolve, 400));
     expect([done('view').length, asked.includes('thumbnail')]).toEqual([moving, false]);
     expect(pictures.effort().share).toBeLessThan(1);
+    seenAt += 1;
     pictures.invalidate(shown);
     await soon(() => expect(done('view')).toHaveLength(moving + 3));
     await thumbnail;

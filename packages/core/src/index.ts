@@ -6,6 +6,7 @@ export * from './continuity';
 export * from './curve';
 export * from './edits';
 export * from './edits/camera';
+export * from './edits/looks';
 export * from './edits/move';
 export * from './edits/project';
 export * from './edits/sequence';

@@ -417,7 +417,12 @@ describe('matching, packing and following the project', () => {
     const target = withFigure();
     const unpacked = after(
       target.project,
-      applyPackage(target.project, target.cameraId, { id: nextId(), name: 'Portrait', settings }, nextId()),
+      applyPackage(
+        target.project,
+        target.cameraId,
+        { id: nextId(), name: 'Portrait', settings },
+        { kit: nextId(), look: nextId() },
+      ),
     );
     const state = cameraAt(unpacked, target.cameraId, 0);
     expect(state.lens.kitLens?.name).toBe('Old 50');

@@ -39,8 +39,8 @@ export class Overlay {
     await this.references(context, project, job, index, 'over');
     const frame = partFrame(part, index);
     if (frame.kind === 'picture' && !order.panorama && !order.stereo) {
-      const { cameraId, sceneFlicks } = partPicture(project, part, frame.source);
-      const state = cameraId === null ? undefined : cameraAt(project, cameraId, sceneFlicks);
+      const { cameraId, variationId, sceneFlicks } = partPicture(project, part, frame.source);
+      const state = cameraId === null ? undefined : cameraAt(project, cameraId, sceneFlicks, undefined, variationId);
       if (state) drawLines(context, linesOver(project, state, sceneFlicks, order.visible), frameRect(job));
     }
     const { burnIns } = order;

@@ -3,21 +3,28 @@ import type { WebGLRenderer } from 'three';
 import type { AskedPicture, Tile } from './asked-picture';
 import type { Painter, PixelSize, SampleDrawing } from './painter';
 import { PanoramaPictures } from './panorama-pictures';
-import type { Output } from './passes';
-import { PictureMix, SampleAccumulator } from './passes';
+import type { GlowTextures, LookDrawing, Output } from './passes';
+import { Glow, glows, PictureMix, SampleAccumulator } from './passes';
 import type { StageView } from './view';
 import { AS_AT_WORK, layersOf } from './view';
 
 /** Makes pictures that leave the building, part by part, as linear numbers. Rows from the top, RGBA. */
 export class OutputPictures {
-  private readonly taken = new SampleAccumulator();
+  private readonly taken: SampleAccumulator;
+  private readonly small: SampleAccumulator;
+  /** What the views whose tiles are made now spread of their light. */
+  private readonly spread = new Map<StageView, { readonly glow: Glow; readonly textures: GlowTextures }>();
   private readonly mix = new PictureMix();
   private panoramas: PanoramaPictures | undefined;
 
   constructor(
     private readonly renderer: WebGLRenderer,
     private readonly painter: Painter,
-  ) {}
+    private readonly looks: LookDrawing,
+  ) {
+    this.taken = new SampleAccumulator(looks);
+    this.small = new SampleAccumulator(looks);
+  }
 
   /** As it is shown: linear light of the display, 0 to 1, times its alpha. */
   shown(picture: AskedPicture, tile: Tile): Float32Array {
@@ -44,7 +51,7 @@ export class OutputPictures {
       rendering: { ...(view.rendering ?? AS_AT_WORK), look: false, catchesShadow: false },
     };
     const pixels = this.made({ ...picture, view: flat }, tile, 'light', {
-      through: (set, draw) => set.mask(placementId, draw),
+      through: (set, draw) => set.mask([placementId], draw),
     });
     const clipping = clippingLuminance(view.ev, 0);
     return pixels.map((share) => share * clipping);
@@ -52,6 +59,8 @@ export class OutputPictures {
 
   dispose(): void {
     this.taken.dispose();
+    this.small.dispose();
+    for (const { glow } of this.spread.values()) glow.dispose();
     this.mix.dispose();
     this.panoramas?.dispose();
   }
@@ -61,16 +70,41 @@ export class OutputPictures {
     this.mix.begin(this.renderer, tile.width, tile.height, output === 'depth' ? undefined : view.mix?.colour);
     for (const { view: layer, weight } of output === 'depth' ? [{ view, weight: 1 }] : layersOf(view)) {
       if (weight === 0) continue;
-      const shown = this.take({ ...picture, view: layer }, tile, how);
-      this.mix.add(this.renderer, this.taken, shown, weight, output);
+      const asked = { ...picture, view: layer };
+      const glow = output === 'mixed' ? this.glowOf(asked, tile) : undefined;
+      const shown = this.take(asked, tile, how);
+      this.mix.add(this.renderer, this.taken, shown, weight, output, glow);
     }
     return this.mix.read(this.renderer);
+  }
+
+  /**
+   * What glows in a part of a picture: of the whole picture, as light is spread over its parts, taken small. Nothing where the part is
+   * the whole, which knows it by itself.
+   */
+  private glowOf({ view, size, samples, round }: AskedPicture, tile: Tile): GlowTextures | undefined {
+    if (round || isWhole(size, tile) || !glows(view.look) || view.rendering?.look === false) return undefined;
+    const known = this.spread.get(view);
+    if (known) return known.textures;
+    const scale = Math.min(1, SMALL_PX / size.width);
+    const small = { width: Math.ceil(size.width * scale), height: Math.ceil(size.height * scale) };
+    for (let index = 0; index < samples; index++) this.painter.sample(this.small, view, small, index);
+    const glow = new Glow();
+    const textures = this.small.glowOf(this.renderer, view, glow);
+    if (!textures) return undefined;
+    this.spread.set(view, { glow, textures });
+    const [oldest] = this.spread;
+    if (oldest && this.spread.size > MOST_SPREAD) {
+      oldest[1].glow.dispose();
+      this.spread.delete(oldest[0]);
+    }
+    return textures;
   }
 
   /** Takes all samples of a tile. @returns the view that they are to be developed by. */
   private take({ view, size, samples, round }: AskedPicture, tile: Tile, how: SampleDrawing): StageView {
     if (round) {
-      this.panoramas ??= new PanoramaPictures(this.renderer, this.painter);
+      this.panoramas ??= new PanoramaPictures(this.renderer, this.painter, this.looks);
       return this.panoramas.take(this.taken, view, round, { size, tile, samples, how });
     }
     const part = tileView(view, size, tile);
@@ -79,9 +113,17 @@ export class OutputPictures {
   }
 }
 
+/** Width of the small picture from which light is spread over the parts of a large one, pixels. */
+const SMALL_PX = 1280;
+/** Pictures whose parts are made in turn: two eyes of two that are mixed. */
+const MOST_SPREAD = 4;
+
+const isWhole = (size: PixelSize, tile: Tile): boolean =>
+  tile.x === 0 && tile.y === 0 && tile.width === size.width && tile.height === size.height;
+
 /** What a part of a view's picture shows. */
 function tileView(view: StageView, size: PixelSize, tile: Tile): StageView {
-  if (tile.x === 0 && tile.y === 0 && tile.width === size.width && tile.height === size.height) return view;
+  if (isWhole(size, tile)) return view;
   const { leftMm, rightMm, bottomMm, topMm } = view.window;
   const x = (px: number) => leftMm + ((rightMm - leftMm) * px) / size.width;
   const y = (px: number) => topMm - ((topMm - bottomMm) * px) / size.height;

@@ -1,5 +1,5 @@
 import { clippingLuminance } from '@arvex/core';
-import type { Camera, WebGLRenderer } from 'three';
+import type { Camera, WebGLRenderer, WebGLRenderTarget } from 'three';
 import type { DrawnSample, SampleAccumulator } from './passes';
 import type { Lit, SetScene } from './scene';
 import type { StageView } from './view';
@@ -90,6 +90,24 @@ export class Painter {
     this.set.shine({ mix: view.lightMix, ...lit }, clipping, flat ? undefined : sample, shadows && !flat);
     this.set.daylight.skyShown = view.sky;
     this.set.daylight.surround(view.pose.positionM, view.lens.nearM, view.lens.farM);
+  }
+
+  /** Whether anything of a light group gives light. */
+  hasLightOf(lightGroupId: string | null): boolean {
+    return this.set.hasLightOf(lightGroupId);
+  }
+
+  /** What of a view may glow, in white: chosen things with all they carry, or the bodies of lamps of chosen light groups. */
+  glowMask(view: StageView, into: WebGLRenderTarget): void {
+    const { of } = view.look.glow;
+    if (of.kind === 'all') return;
+    this.set.goTo(view.atFlicks, false);
+    this.set.daylight.skyShown = false;
+    aim(this.camera, idealView(view));
+    this.renderer.setRenderTarget(into);
+    const draw = () => this.renderer.render(this.set.scene, this.camera);
+    this.set.mask(of.kind === 'things' ? of.ids : this.set.inGroups(of.ids), draw);
+    this.renderer.setRenderTarget(null);
   }
 
   private drawn({ rendering }: StageView): DrawnSample {

@@ -1,9 +1,10 @@
-import type { FaceAxes, PanoramaLayout, Vector } from '@arvex/core';
+import type { FaceAxes, LookSettings, PanoramaLayout, Vector } from '@arvex/core';
 import { CUBE_FACES, eyeOffsetM, FACE_AXES, panoramaDirection } from '@arvex/core';
 import type { WebGLRenderer } from 'three';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import type { RoundPicture, Tile } from './asked-picture';
 import type { Painter, PixelSize, SampleDrawing } from './painter';
+import type { LookDrawing } from './passes';
 import { PanoramaMap, SampleAccumulator } from './passes';
 import type { StageView } from './view';
 import { samplePlace } from './view';
@@ -48,18 +49,28 @@ interface Flat {
 
 /** Takes pictures all round a camera: flat ones of all directions that a tile has, laid into it. Everything in them is sharp. */
 export class PanoramaPictures {
-  private readonly flat = new SampleAccumulator();
-  private readonly map = new PanoramaMap(this.flat.texture);
+  private readonly flat: SampleAccumulator;
+  private readonly map: PanoramaMap;
 
   constructor(
     private readonly renderer: WebGLRenderer,
     private readonly painter: Painter,
-  ) {}
+    looks: LookDrawing,
+  ) {
+    this.flat = new SampleAccumulator(looks);
+    this.map = new PanoramaMap(this.flat.texture);
+  }
 
   /** Takes the samples of a tile. @returns the view by which they are developed: nothing bends it any more. */
   take(into: SampleAccumulator, view: StageView, round: RoundPicture, { size, tile, samples, how }: Asked): StageView {
     const heading = headingOf(view);
-    const plain: StageView = { ...view, aperture: undefined, edge: { stops: 0, cornerMm: 1 }, bars: undefined };
+    const plain: StageView = {
+      ...view,
+      aperture: undefined,
+      edge: { stops: 0, cornerMm: 1 },
+      bars: undefined,
+      look: roundLook(view.look),
+    };
     const offset = round.stereo && round.eye ? eyeOffsetM(round.stereo, round.eye) : 0;
     // From beside the middle, what lies at the convergence is seen turned by so much: it is turned back.
     const share = round.stereo ? offset / round.stereo.convergenceM : 0;
@@ -108,6 +119,11 @@ export class PanoramaPictures {
       }
     }
   }
+}
+
+/** A look without what belongs to a frame: there are no corners all round, and nothing that a frame's width could be a share of. */
+function roundLook(look: LookSettings): LookSettings {
+  return { ...look, edgeStops: 0, glow: { ...look.glow, amount: 0 }, streaks: { ...look.streaks, amount: 0 } };
 }
 
 interface Slice {

@@ -1,10 +1,13 @@
+import type { Lut } from '@arvex/core';
 import { BasicShadowMap, Camera, Color, CustomToneMapping, SRGBColorSpace, WebGLRenderer } from 'three';
 import type { GrowBoundsTree, StageFiles } from './files';
 import { BodyLibrary } from './files';
+import type { GroupsApart } from './group-sums';
+import { GroupSums } from './group-sums';
 import { OutputPictures } from './output-pictures';
 import type { QuickDrawing } from './painter';
 import { Painter, WHOLE } from './painter';
-import { installHighlightShoulder, isPlain, PictureMix, SampleAccumulator } from './passes';
+import { installHighlightShoulder, isPlain, LookDrawing, PictureMix, SampleAccumulator } from './passes';
 import type { SetPatch } from './patch';
 import { SetScene } from './scene';
 import { Sights } from './sights';
@@ -28,12 +31,14 @@ export class Stage {
    * picture has to be drawn again.
    */
   contextLost: ((lost: boolean) => void) | undefined;
+  private readonly looks = new LookDrawing();
   /** What {@link refine} makes finer, sample by sample, over many calls. */
-  private readonly resting = new SampleAccumulator();
+  private readonly resting = new SampleAccumulator(this.looks);
   /** The same for each picture that is mixed into it. */
   private readonly restingOthers: SampleAccumulator[] = [];
   /** What is made at once. Nothing made here disturbs what is being refined. */
-  private readonly atOnce = new SampleAccumulator();
+  private readonly atOnce = new SampleAccumulator(this.looks);
+  private groupSums: GroupSums | undefined;
   private readonly mix = new PictureMix();
   private readonly painter: Painter;
   private outputPictures: OutputPictures | undefined;
@@ -66,6 +71,7 @@ export class Stage {
     this.library = new BodyLibrary(files);
     this.set = new SetScene(this.library);
     this.painter = new Painter(this.renderer, this.set, this.camera);
+    this.looks.drawMask = (_renderer, view, into) => this.painter.glowMask(view, into);
     this.sights = new Sights(this.set);
   }
 
@@ -75,8 +81,17 @@ export class Stage {
   }
 
   /** Brings the set to the project's state. @returns hashes of files that could not be read. */
-  follow(patch: SetPatch): Promise<string[]> {
-    return this.set.follow(patch);
+  async follow(patch: SetPatch): Promise<string[]> {
+    const missing = await this.set.follow(patch);
+    const luts = new Map<string, Lut>();
+    await Promise.all(
+      this.set.lutFiles.map(async ([id, hash]) => {
+        const lut = await this.library.lut(hash).catch(() => void missing.push(hash));
+        if (lut) luts.set(id, lut);
+      }),
+    );
+    this.looks.tables.keep(luts);
+    return missing;
   }
 
   /** Draws one sample through the middle of the lens: the quickest picture, and quicker still where less is asked of it. */
@@ -133,8 +148,27 @@ export class Stage {
     else this.resting.show(this.renderer, view);
   }
 
+  /** Shows the samples of a finer picture again: they are those of this view but for its look, or how it is displayed. */
+  redevelop(view: StageView, widthPx: number, heightPx: number): void {
+    this.sizeCanvas(widthPx, heightPx);
+    if (view.mix) this.showMixed(view, widthPx, heightPx, (_part, place) => this.restingAt(place));
+    else this.resting.show(this.renderer, view);
+  }
+
+  /** Takes sample `index` of a view for each light group by itself, beginning anew at 0. */
+  sampleGroups(view: StageView, widthPx: number, heightPx: number, index: number, groups: GroupsApart): void {
+    this.groupSums ??= new GroupSums(this.renderer, this.painter, this.looks);
+    this.groupSums.sample(view, { width: widthPx, height: heightPx }, index, groups);
+  }
+
+  /** Shows a view by the samples of its light groups: in the place of the finer picture's own. */
+  remix(view: StageView, widthPx: number, heightPx: number): void {
+    this.groupSums?.mixInto(this.resting, view.lightMix);
+    this.redevelop(view, widthPx, heightPx);
+  }
+
   private restingAt(place: number): SampleAccumulator {
-    return place === 0 ? this.resting : (this.restingOthers[place - 1] ??= new SampleAccumulator());
+    return place === 0 ? this.resting : (this.restingOthers[place - 1] ??= new SampleAccumulator(this.looks));
   }
 
   /** Draws a picture of so many samples at once. */
@@ -158,7 +192,7 @@ export class Stage {
 
   /** Pictures that leave the building. */
   get output(): OutputPictures {
-    return (this.outputPictures ??= new OutputPictures(this.renderer, this.painter));
+    return (this.outputPictures ??= new OutputPictures(this.renderer, this.painter, this.looks));
   }
 
   /** Light of a picture of so many samples, linear RGBA in cd/m², rows from the top: what meters and scopes read. */
@@ -167,6 +201,12 @@ export class Stage {
     for (let index = 0; index < samples; index++)
       this.painter.sample(this.atOnce, view, { width: widthPx, height: heightPx }, index);
     return this.atOnce.read(this.renderer);
+  }
+
+  /** A picture of so many samples as it is shown, linear RGBA from 0 to 1, rows from the top: with all that its look does. */
+  shown(view: StageView, widthPx: number, heightPx: number, samples: number): Float32Array {
+    const size = { width: widthPx, height: heightPx };
+    return this.output.shown({ view, size, samples }, { x: 0, y: 0, ...size });
   }
 
   /** Light of a quick picture, as {@link draw} makes it: linear RGBA in cd/m², rows from the top. */
@@ -220,9 +260,11 @@ export class Stage {
     this.contextLost = undefined;
     this.set.dispose();
     for (const one of [this.resting, ...this.restingOthers]) one.dispose();
+    this.groupSums?.dispose();
     this.mix.dispose();
     this.atOnce.dispose();
     this.outputPictures?.dispose();
+    this.looks.dispose();
     this.renderer.dispose();
     this.renderer.forceContextLoss();
   }

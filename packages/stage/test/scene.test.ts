@@ -82,7 +82,13 @@ beforeEach(() => {
     const file = files.get(hash);
     return file ? Promise.resolve(file) : Promise.reject(new Error('gone'));
   };
-  scene = new SetScene(new BodyLibrary({ geometry, picture: () => Promise.reject(new Error('no pictures here')) }));
+  scene = new SetScene(
+    new BodyLibrary({
+      geometry,
+      picture: () => Promise.reject(new Error('no pictures here')),
+      lut: () => Promise.reject(new Error('none')),
+    }),
+  );
 });
 
 describe('a set of a thousand things', () => {

@@ -12,6 +12,7 @@ import { inHand } from './migrations/0006-in-hand';
 import { theSequence } from './migrations/0007-the-sequence';
 import { output } from './migrations/0008-output';
 import { keptFrames } from './migrations/0009-kept-frames';
+import { theLooks } from './migrations/0010-looks';
 import type { Migration } from './migrations/migration';
 
 /** All of them, oldest first. */
@@ -25,6 +26,7 @@ export const MIGRATIONS: readonly Migration[] = [
   theSequence,
   output,
   keptFrames,
+  theLooks,
 ];
 
 /** The newest step that there is: a database that has it is of this form. */

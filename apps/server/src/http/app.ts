@@ -22,6 +22,7 @@ import { pictureRoutes } from '../features/pictures/routes';
 import { projectRoutes } from '../features/projects/routes';
 import { renderRoutes } from '../features/renders/routes';
 import { roomRoutes } from '../features/room/routes';
+import { lutRoutes } from '../features/luts/routes';
 import { soundRoutes } from '../features/sounds/routes';
 import type { Services } from '../services';
 import { readJson } from './json-body';
@@ -127,6 +128,7 @@ export async function buildApp(services: Services, webDirectory?: string): Promi
       await api.register(renderRoutes(services));
       await api.register(roomRoutes(services));
       await api.register(soundRoutes(services));
+      await api.register(lutRoutes(services));
     },
     { prefix: '/api' },
   );

@@ -19,6 +19,7 @@ const PROBLEMS = {
   'broken-rule': [422, 'This would break what a project always keeps'],
   'invalid-geometry': [422, 'This is not usable geometry'],
   'invalid-picture': [422, 'This is not the picture asked for'],
+  'invalid-lut': [422, 'This is not a table of colours'],
   'invalid-sound': [422, 'This is not usable sound'],
   'not-ready': [422, 'The cut is not ready for output'],
   'too-slow': [408, 'The request took too long to arrive'],

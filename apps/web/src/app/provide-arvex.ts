@@ -1,6 +1,7 @@
 import type { Provider } from '@angular/core';
 import { cardActions, helpActions } from './actions';
 import { provideCameras } from './features/cameras';
+import { provideLooks } from './features/looks';
 import { provideMoves } from './features/moves';
 import { provideReview } from './features/review';
 import { provideSequence } from './features/sequence';
@@ -18,6 +19,7 @@ export function provideArvex(): Provider[] {
     provideMoves(),
     provideCameras(),
     provideSequence(),
+    provideLooks(),
     provideReview(),
     provideViews(),
     { provide: FINDINGS, multi: true, useFactory: projectFindings },

@@ -14,31 +14,45 @@ import { exposed } from './resolve-exposure';
 import { resolveFocus } from './resolve-focus';
 import { resolveLens } from './resolve-lens';
 import { mixAt } from './resolve-light';
+import { lookAt, wornVariation } from './resolve-look';
 import { carriedBy, headAngles } from './resolve-rig';
 import { shakeAt } from './shake';
 
 /** What of a project decides how its cameras are. */
 export type CameraSurroundings = Pick<
   Project,
-  'head' | 'lightGroups' | 'lensKits' | 'placements' | 'assets' | 'measured'
+  'head' | 'lightGroups' | 'looks' | 'lensKits' | 'placements' | 'assets' | 'measured'
 >;
 
 /**
  * Where a camera is and how it is set at a time: the one function that says so.
  * @param atFlicks scene time in flicks; before the first and after the last key the camera rests there.
  * @param trial channel values tried out but not kept; they win over the move.
+ * @param variationId the variation it is seen with; the one that it wears when left out, or not there.
  * @throws CoreError `unknown-entity` when the project has no such camera.
  */
-export function cameraAt(project: Project, cameraId: string, atFlicks: number, trial?: ChannelValues): CameraState {
+export function cameraAt(
+  project: Project,
+  cameraId: string,
+  atFlicks: number,
+  trial?: ChannelValues,
+  variationId?: string | null,
+): CameraState {
   const camera = project.cameras[cameraId];
   if (!camera) throw new CoreError('unknown-entity', `There is no camera ${cameraId} in this project.`, 'cameraId');
-  return stateOf(camera, project, atFlicks, trial);
+  return stateOf(camera, project, atFlicks, trial, variationId);
 }
 
-function stateOf(camera: Camera, project: Project, atFlicks: number, trial?: ChannelValues): CameraState {
+function stateOf(
+  camera: Camera,
+  project: Project,
+  atFlicks: number,
+  trial?: ChannelValues,
+  variationId?: string | null,
+): CameraState {
   const move = moveOf(project, camera.id);
   const near = camera.aim.kind === 'free' ? undefined : headingNear(camera, move, project, atFlicks);
-  return resolveCamera(camera, channelValuesAt(camera, move, atFlicks, trial), project, atFlicks, near);
+  return resolveCamera(camera, channelValuesAt(camera, move, atFlicks, trial), project, atFlicks, near, variationId);
 }
 
 /**
@@ -60,6 +74,7 @@ export function steadyAt(project: Project, cameraId: string, atFlicks: number, t
 /**
  * A camera's settings and the values of its channels, resolved against its project at a scene time.
  * @param nearDeg an aimed camera's pan goes on from there; from the head's own where it is left out.
+ * @param variationId as {@link cameraAt} has it.
  */
 export function resolveCamera(
   camera: Camera,
@@ -67,8 +82,10 @@ export function resolveCamera(
   project: CameraSurroundings,
   atFlicks: number,
   nearDeg?: number,
+  variationId?: string | null,
 ): CameraState {
   const { filmBack, own } = camera;
+  const worn = wornVariation(camera, variationId);
   const { head } = project;
   const carried = carriedBy(camera.rig, values, project, atFlicks);
   const turnedTo = headAngles(
@@ -92,7 +109,7 @@ export function resolveCamera(
     atFlicks,
     camera.focus.mode === 'auto' ? project.measured[camera.id]?.curve : undefined,
   );
-  const exposure = own.includes('exposure') ? camera.exposure : head.exposure;
+  const exposure = worn?.exposure ?? (own.includes('exposure') ? camera.exposure : head.exposure);
   const seconds = shutterSeconds(exposure.shutterAngleDeg, head.rate);
   const openEv100 = ev100({ stop: focus.tStop ?? focus.fStop, shutterSeconds: seconds, iso: exposure.iso });
   return {
@@ -111,7 +128,8 @@ export function resolveCamera(
     framing: { delivery, fit: camera.framing.fit, used, subjectId: camera.framing.subjectId },
     guides: own.includes('guides') ? camera.guides : head.guides,
     clip: camera.clip,
-    lightMix: mixAt(camera, values, project.lightGroups),
+    look: lookAt(camera, worn, values, project),
+    lightMix: mixAt(camera, worn, values, project.lightGroups),
   };
 }
 

@@ -1,3 +1,4 @@
+import type { LookSettings } from '../colour';
 import type { Exposure } from '../exposure';
 import type { LightMix } from '../light';
 import type { Guides } from '../model';
@@ -52,6 +53,8 @@ export interface CameraState {
   };
   readonly guides: Guides;
   readonly clip: { readonly nearM: number; readonly farM: number };
+  /** What becomes of the light that it takes. */
+  readonly look: LookSettings;
   /** Level of every light group as this camera sees it. */
   readonly lightMix: LightMix;
 }

@@ -14,6 +14,7 @@ export * from './resolve-exposure';
 export * from './resolve-focus';
 export * from './resolve-lens';
 export * from './resolve-light';
+export * from './resolve-look';
 export * from './resolve-rig';
 export * from './resting';
 export * from './rig-body';

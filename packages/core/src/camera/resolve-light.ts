@@ -1,6 +1,6 @@
 import type { LightMix } from '../light';
 import { LEVEL_AS_IT_IS } from '../light';
-import type { Camera, Project } from '../model';
+import type { Camera, Project, Variation } from '../model';
 import type { CameraValues } from './channel-values';
 
 const mixes = new WeakMap<Project['lightGroups'], LightMix>();
@@ -15,10 +15,25 @@ export function projectMix(lightGroups: Project['lightGroups']): LightMix {
   return mix;
 }
 
+/** The light mix in force: a variation's, the camera's own, or the project's. */
+export function mixInForce(
+  { lightGroups }: Pick<Project, 'lightGroups'>,
+  camera: Camera,
+  worn: Variation | undefined,
+): LightMix {
+  const common = projectMix(lightGroups);
+  const own = worn?.lightMix ?? (camera.own.includes('lightMix') ? camera.lightMix : undefined);
+  return own ? { ...common, ...own } : common;
+}
+
 /** The light mix in force, with the groups whose stops are keyed. */
-export function mixAt(camera: Camera, values: CameraValues, groups: Project['lightGroups']): LightMix {
-  const common = projectMix(groups);
-  const mix = camera.own.includes('lightMix') ? { ...common, ...camera.lightMix } : common;
+export function mixAt(
+  camera: Camera,
+  worn: Variation | undefined,
+  values: CameraValues,
+  groups: Project['lightGroups'],
+): LightMix {
+  const mix = mixInForce({ lightGroups: groups }, camera, worn);
   if (!values.lights) return mix;
   const keyed: Record<string, LightMix[string]> = { ...mix };
   for (const [groupId, stops] of values.lights) {

@@ -2,7 +2,7 @@ import { dequal } from 'dequal/lite';
 import type { AllChannelValues, Camera, ChannelValues, NamedChannel } from '../model';
 import type { Vector } from '../space';
 
-/** No exposure of its own over time: the camera's settings decide. */
+/** Nothing of its own over time: the camera's settings decide. */
 const AS_SET = NaN;
 
 /** The camera's own values, in force for channels without keys. */
@@ -40,6 +40,11 @@ export function restingValues({ pose, lens, focus, rig, aim, handheld }: Camera)
     focusDistance: focus.distanceM,
     fStop: focus.fStop,
     ev: AS_SET,
+    compensation: AS_SET,
+    kelvin: AS_SET,
+    tint: AS_SET,
+    saturation: AS_SET,
+    glow: AS_SET,
     timeWarp: AS_SET,
   };
   if (aim.kind === 'point') [values.aimX, values.aimY, values.aimZ] = aim.positionM;

@@ -1,9 +1,10 @@
 import type { Channel, Project } from '../model';
-import { isLightChannel, lightGroupOf, moveOf } from '../model';
+import { isLightChannel, isLookChannel, lightGroupOf, moveOf } from '../model';
 import { FLICKS_PER_SECOND } from '../time';
 import { cameraAt } from './camera-at';
 import { channelValuesAt } from './channel-values';
 import { DARK_STOPS } from './resolve-light';
+import { lookValue } from './resolve-look';
 
 /**
  * What a channel comes to at a time, in its unit, whether it has keys or not: EV follows from the light strip, a light
@@ -19,6 +20,7 @@ export function seenValue(project: Project, cameraId: string, channel: Channel, 
   }
   if (channel === 'ev') return state.exposure.ev100 + state.exposure.ndStops;
   const camera = project.cameras[cameraId];
+  if (isLookChannel(channel)) return lookValue(state.look, channel);
   const value = camera && channelValuesAt(camera, moveOf(project, cameraId), atFlicks)[channel];
   if (channel === 'timeWarp' && (value === undefined || Number.isNaN(value))) return atFlicks / FLICKS_PER_SECOND;
   return value ?? 0;

@@ -159,7 +159,10 @@ export function* sequenceRows(project: Project, sequenceId: string, from: number
       ...timeCells(project, frame - firstFrame),
       ...(picture.cameraId === null
         ? NO_STATE
-        : stateCells(cameraAt(project, picture.cameraId, picture.sceneFlicks), project.head.shutterOpens)),
+        : stateCells(
+            cameraAt(project, picture.cameraId, picture.sceneFlicks, undefined, picture.variationId),
+            project.head.shutterOpens,
+          )),
     };
   }
 }

@@ -205,7 +205,8 @@ export function shotListCsv(project: Project, facts: readonly ShotFacts[], colum
 /** What a shot's picture shows. */
 export function posterOf(project: Project, sequenceId: string, { pictureFrame }: ShotFacts) {
   const seen = pictureAt(project, sequenceId, pictureFrame);
-  return { cameraId: seen?.cameraId ?? null, sceneFlicks: seen?.sceneFlicks ?? 0 };
+  const { cameraId = null, variationId = null, sceneFlicks = 0 } = seen ?? {};
+  return { cameraId, variationId, sceneFlicks };
 }
 
 /** Names of the pictures that may be chosen for a shot: of its frames, and of the marks that it shows. */

@@ -20,6 +20,30 @@ export const lightMixSchema = z.record(z.uuid(), groupLevelSchema);
 
 export type LightMix = z.infer<typeof lightMixSchema>;
 
+/** Stands in a mix for what belongs to no group. It is in no mix that is kept: only in one that shows a group alone. */
+export const NO_GROUP = '';
+
+/** A mix in which one group burns alone, whether it burns in the mix itself or not. */
+export function soloed(mix: LightMix, groupIds: readonly string[], groupId: string): LightMix {
+  const level = (id: string) => ({ ...(mix[id] ?? LEVEL_AS_IT_IS), on: id === groupId });
+  return Object.fromEntries([...groupIds, NO_GROUP].map((id) => [id, level(id)]));
+}
+
+/** A mix in which one group does not burn. */
+export function withoutGroup(mix: LightMix, groupId: string): LightMix {
+  return { ...mix, [groupId]: { ...(mix[groupId] ?? LEVEL_AS_IT_IS), on: false } };
+}
+
+/**
+ * Stops over or under its own amount at which a group brings a place to a luminance, all else staying as it is.
+ * @param wanted cd/m² there. @param rest of all other light. @param own of the group at its own amount.
+ * @returns nothing where all other light alone is as bright, or the group does not reach the place.
+ */
+export function stopsToReach(wanted: number, rest: number, own: number): number | undefined {
+  if (!(wanted > rest) || !(own > 0)) return undefined;
+  return Math.max(-MOST_LIGHT_STOPS, Math.min(MOST_LIGHT_STOPS, Math.log2((wanted - rest) / own)));
+}
+
 /** What a light of a group is multiplied with, for each of red, green and blue (linear BT.709): a tint keeps the amount. */
 export function lightFactor(level: GroupLevel | undefined): readonly [number, number, number] {
   if (!level) return [1, 1, 1];

@@ -56,6 +56,20 @@ const soundFileSchema = z.object({
 
 export type SoundFile = z.infer<typeof soundFileSchema>;
 
-export const assetFileSchema = z.discriminatedUnion('kind', [geometryFileSchema, pictureFileSchema, soundFileSchema]);
+/** What a file of a 3D table of colours (.cube) is. */
+export const lutFileSchema = z.object({
+  kind: z.literal('lut'),
+  hash,
+  bytes: z.number().int().positive(),
+  /** Points along each side. */
+  size: z.number().int().min(2),
+});
+
+export const assetFileSchema = z.discriminatedUnion('kind', [
+  geometryFileSchema,
+  pictureFileSchema,
+  soundFileSchema,
+  lutFileSchema,
+]);
 
 export type AssetFile = z.infer<typeof assetFileSchema>;

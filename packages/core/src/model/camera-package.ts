@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { lookSettingsSchema } from '../colour';
 import { exposureSchema } from '../exposure';
 import { blurCriterionSchema, deliverySchema, filmBackSchema, fitSchema, kitLensSchema } from '../optics';
 import { cameraLensSchema } from './camera';
@@ -16,6 +17,8 @@ const packageSettingsSchema = z.object({
   delivery: deliverySchema,
   fit: fitSchema,
   guides: guidesSchema,
+  /** The look, without a file that it goes through: that stays in its project. Packages of before have none. */
+  look: z.object({ name: z.string(), settings: lookSettingsSchema }).nullable().default(null),
 });
 
 export type PackageSettings = z.infer<typeof packageSettingsSchema>;

@@ -1,5 +1,15 @@
 /** Parts of a camera's settings, as they are compared, matched and packed. */
-export const CAMERA_PARTS = ['back', 'lens', 'exposure', 'focus', 'framing', 'guides', 'light', 'place'] as const;
+export const CAMERA_PARTS = [
+  'back',
+  'lens',
+  'exposure',
+  'focus',
+  'framing',
+  'guides',
+  'look',
+  'light',
+  'place',
+] as const;
 
 export type CameraPart = (typeof CAMERA_PARTS)[number];
 
@@ -10,6 +20,7 @@ export const CAMERA_PART_NAMES: Readonly<Record<CameraPart, string>> = {
   focus: 'Focus',
   framing: 'Delivery frame',
   guides: 'Guides',
+  look: 'Look',
   light: 'Light mix',
   place: 'Place and aim',
 };

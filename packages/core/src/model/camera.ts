@@ -8,13 +8,14 @@ import { HANDHELD_DEFAULTS, handheldSchema } from './handheld';
 import { HEAD_DEFAULTS } from './head';
 import { rigSchema } from './rig';
 import { SUBJECT_POINTS } from './subject-points';
+import { variationSchema } from './variation';
 
 export const poseSchema = z.object({ positionM: vectorSchema, ...anglesShape });
 
 export type Pose = z.infer<typeof poseSchema>;
 
 /** Groups of a camera's settings that either follow the project or are its own; its own are kept while it follows. */
-const OWN_GROUPS = ['delivery', 'exposure', 'guides', 'lightMix'] as const;
+const OWN_GROUPS = ['delivery', 'exposure', 'guides', 'look', 'lightMix'] as const;
 
 export type OwnGroup = (typeof OWN_GROUPS)[number];
 
@@ -123,7 +124,13 @@ const cameraSchema = z.object({
       message: 'The far clip must lie behind the near clip.',
       path: ['farM'],
     }),
+  /** Its own look; null is one that leaves everything as it is. */
+  lookId: id.nullable().default(null),
   lightMix: lightMixSchema,
+  /** Other looks and light mixes of the same position, by their ids. */
+  variations: z.record(id, variationSchema).default({}),
+  /** The variation that is worn; null is the camera as it is. */
+  wears: id.nullable().default(null),
   /** Groups in force as the camera's own. */
   own: z.array(z.enum(OWN_GROUPS)),
   references: z.array(referenceSchema).max(20),
@@ -169,11 +176,14 @@ export const CAMERA_DEFAULTS: Omit<Camera, 'id' | 'revision' | 'number' | 'name'
   framing: { fit: 'fill', delivery: HEAD_DEFAULTS.delivery, subjectId: null },
   guides: GUIDE_DEFAULTS,
   clip: { nearM: 0.1, farM: 2000 },
+  lookId: null,
   lightMix: {},
+  variations: {},
+  wears: null,
   own: [],
   references: [],
   headOffsetMm: [0, 0, 0],
   disabled: false,
 };
 
-export const cameraKind = { table: 'cameras', schema: cameraSchema, references: {} } as const;
+export const cameraKind = { table: 'cameras', schema: cameraSchema, references: { lookId: 'look' } } as const;

@@ -1,3 +1,4 @@
+import { KELVIN_RANGE, MOST_AMOUNT, MOST_COMPENSATION, MOST_TINT } from '../colour';
 import { MOST_LIGHT_STOPS } from '../light';
 import { FOCAL_LENGTH_RANGE_MM } from '../optics';
 import { FLICKS_PER_SECOND } from '../time';
@@ -19,6 +20,11 @@ export const HEAD_CHANNELS = ['pan', 'tilt', 'roll'] as const;
 /** What it is aimed at. */
 export const AIM_CHANNELS = ['aimX', 'aimY', 'aimZ', 'aimAlong'] as const;
 
+/** What of a look can change over time. */
+export const LOOK_CHANNELS = ['compensation', 'kelvin', 'tint', 'saturation', 'glow'] as const;
+
+export type LookChannel = (typeof LOOK_CHANNELS)[number];
+
 /**
  * Everything of a camera that can change over time by name, in the order in which it is shown; light groups come on top
  * as {@link LightChannel}.
@@ -27,7 +33,9 @@ export const CHANNELS = [
   ...PLACE_CHANNELS,
   ...HEAD_CHANNELS,
   ...AIM_CHANNELS,
-  ...(['focalLength', 'focusDistance', 'fStop', 'ev', 'shiftX', 'shiftY', 'handheld', 'timeWarp'] as const),
+  ...(['focalLength', 'focusDistance', 'fStop', 'ev', 'shiftX', 'shiftY', 'handheld'] as const),
+  ...LOOK_CHANNELS,
+  'timeWarp',
 ] as const;
 
 export type NamedChannel = (typeof CHANNELS)[number];
@@ -48,7 +56,7 @@ export type AllChannelValues = Readonly<Record<NamedChannel, number>>;
 /** A channel as people read it. `step` is what an arrow key changes. */
 export interface ChannelFace {
   readonly name: string;
-  readonly unit: 'm' | '°' | 'mm' | 'ƒ' | 'EV' | 's' | '×' | 'stops';
+  readonly unit: 'm' | '°' | 'mm' | 'ƒ' | 'EV' | 's' | '×' | 'stops' | 'K' | '';
   readonly step: number;
 }
 
@@ -88,6 +96,11 @@ export const CHANNEL_FACES: Readonly<Record<NamedChannel, ChannelFace>> = {
   focusDistance: metres('focus'),
   fStop: { name: 'f-stop', unit: 'ƒ', step: 0.5 },
   ev: { name: 'EV', unit: 'EV', step: 0.333 },
+  compensation: { name: 'compensation', unit: 'stops', step: 0.333 },
+  kelvin: { name: 'white balance', unit: 'K', step: 100 },
+  tint: { name: 'tint', unit: '', step: 1 },
+  saturation: { name: 'saturation', unit: '×', step: 0.05 },
+  glow: { name: 'glow', unit: '×', step: 0.05 },
   timeWarp: { name: 'time of the move', unit: 's', step: 0.1 },
 };
 
@@ -130,6 +143,11 @@ const CHANNEL_BOUNDS: Readonly<Partial<Record<NamedChannel, ChannelBounds>>> = {
   shiftX: about(100),
   shiftY: about(100),
   handheld: { min: 0, max: 10 },
+  compensation: about(MOST_COMPENSATION),
+  kelvin: KELVIN_RANGE,
+  tint: about(MOST_TINT),
+  saturation: { min: 0, max: 10 },
+  glow: { min: 0, max: MOST_AMOUNT },
   timeWarp: about(MAX_FLICKS / FLICKS_PER_SECOND),
 };
 
@@ -139,6 +157,10 @@ const LIGHT_BOUNDS = about(MOST_LIGHT_STOPS);
 /** Least and greatest value of a channel; places go to the end of the world. */
 export function boundsOf(channel: Channel): ChannelBounds {
   return isLightChannel(channel) ? LIGHT_BOUNDS : (CHANNEL_BOUNDS[channel] ?? EXTENT);
+}
+
+export function isLookChannel(channel: string): channel is LookChannel {
+  return (LOOK_CHANNELS as readonly string[]).includes(channel);
 }
 
 export function isLightChannel(channel: string): channel is LightChannel {

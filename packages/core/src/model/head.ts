@@ -3,7 +3,7 @@ import { exposureSchema } from '../exposure';
 import { deliverySchema } from '../optics';
 import { RATES } from '../time';
 import { DISPLAY_UNITS } from '../units';
-import { base, name } from './fields';
+import { base, id, name } from './fields';
 import { GUIDE_DEFAULTS, guidesSchema } from './guides';
 
 const rateSchema = z
@@ -31,6 +31,8 @@ export const headSchema = z.object({
   /** What cameras have that follow the project. */
   exposure: exposureSchema,
   guides: guidesSchema,
+  /** The look of cameras that follow the project; null is one that leaves everything as it is. */
+  lookId: id.nullable().default(null),
   /** Whether the shutter opens at a frame's own time, or is open about it: its middle is the frame's time then. */
   shutterOpens: z.enum(SHUTTER_OPENS).default('at-frame'),
 });
@@ -46,6 +48,7 @@ export const HEAD_DEFAULTS: Omit<ProjectHead, 'id' | 'revision' | 'name'> = {
   // A clear afternoon, as a new set has it, is seen as it should be.
   exposure: { shutterAngleDeg: 180, iso: 100, ndStops: 3, hold: false, absorbers: ['nd', 'stop', 'iso', 'shutter'] },
   guides: GUIDE_DEFAULTS,
+  lookId: null,
   shutterOpens: 'at-frame',
 };
 

@@ -2,6 +2,7 @@ import type { KitLens } from '../optics';
 import { STANDARD_LENSES } from '../optics';
 import type { Camera } from './camera';
 import type { LightGroup } from './light-group';
+import type { Look } from './look';
 import type { Marker } from './marker';
 import type { Move } from './move';
 import { compareOrder } from './order';
@@ -27,6 +28,11 @@ export function moveOf(project: Project, cameraId: string): Move | undefined {
 /** Cameras in the order of their numbers. */
 export function camerasInOrder(project: Project): Camera[] {
   return Object.values(project.cameras).sort((a, b) => a.number - b.number || a.id.localeCompare(b.id));
+}
+
+/** Looks by name. */
+export function looksInOrder(project: Pick<Project, 'looks'>): Look[] {
+  return Object.values(project.looks).sort((a, b) => a.name.localeCompare(b.name) || a.id.localeCompare(b.id));
 }
 
 /** Placements by name. */

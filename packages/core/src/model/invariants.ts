@@ -24,8 +24,11 @@ export function mustHold(project: Project, touched: readonly Touched[]): void {
     mustReferInside(project, kind, entity);
     if (kind === 'placement') mustNotCarryItself(project, id);
     if (kind === 'shot') mustNotHoldItself(project, id);
+    if (kind === 'camera' || kind === 'project') mustWearWhatIsThere(project, id);
   }
   mustNotBeReferredTo(project, gone);
+  if (gone.has('look'))
+    for (const id of [project.head.id, ...Object.keys(project.cameras)]) mustWearWhatIsThere(project, id);
   mustBeAlone(project, touched, 'move', ({ cameraId }) => cameraId, 'A camera has one move.');
   const place = ({ sequenceId, order }: Project['shots'][string]) => `${sequenceId} ${order}`;
   mustBeAlone(project, touched, 'shot', place, 'Two shots cannot stand at the same place of a sequence.');
@@ -42,6 +45,24 @@ function mustReferInside(project: Project, kind: EntityKind, entity: Entity): vo
       `${kind}.${field}`,
     );
   }
+}
+
+/** The looks of a camera's variations, and the project's, are in the project. */
+function mustWearWhatIsThere({ head, cameras, looks }: Project, id: string): void {
+  const camera = cameras[id];
+  const worn = camera
+    ? Object.values(camera.variations).map(({ lookId }) => lookId)
+    : id === head.id
+      ? [head.lookId]
+      : [];
+  const missing = worn.find((lookId) => lookId !== null && !Object.hasOwn(looks, lookId));
+  if (missing === undefined || missing === null) return;
+  const who = camera ? `camera "${camera.name}"` : 'the project';
+  throw new CoreError(
+    'entity-in-use',
+    `${who} wears a look that is not there (${missing}). Choose another one first.`,
+    'lookId',
+  );
 }
 
 /** Following what carries a placement comes to an end. */

@@ -2,8 +2,10 @@ import * as z from 'zod';
 import { assetKind } from './asset';
 import { cameraKind } from './camera';
 import { headKind } from './head';
+import { keptResponseKind } from './kept-response';
 import { lensKitKind } from './lens-kit';
 import { lightGroupKind } from './light-group';
+import { lookKind } from './look';
 import { markerKind } from './marker';
 import { moveKind } from './move';
 import { placementKind } from './placement';
@@ -24,6 +26,8 @@ export const KINDS = {
   asset: assetKind,
   placement: placementKind,
   lensKit: lensKitKind,
+  look: lookKind,
+  keptResponse: keptResponseKind,
   camera: cameraKind,
   move: moveKind,
   sequence: sequenceKind,

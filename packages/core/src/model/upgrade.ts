@@ -21,6 +21,7 @@ interface Upgrade {
 const UPGRADES: readonly Upgrade[] = [
   { project: projectTo2, change: changeTo2 },
   { project: projectTo3, change: changeTo3 },
+  { project: projectTo4, change: changeTo4 },
 ];
 
 /**
@@ -173,6 +174,28 @@ function changeTo3(change: Json): Json {
       : operation,
   );
   return { ...change, form: 3, operations };
+}
+
+/** There are looks; what cameras, shots and the project have of them has a default. */
+function projectTo4(project: Json): Json {
+  const shots = mapped(project['shots'] as Record<string, Json>, (shot) => ({
+    ...shot,
+    takes: takesTo4(shot['takes']),
+  }));
+  return { ...project, form: 4, shots, looks: {}, keptResponses: {} };
+}
+
+function changeTo4(change: Json): Json {
+  const operations = (change['operations'] as readonly Json[]).map((operation) => {
+    const fields = operation['fields'] as Json | undefined;
+    if (operation['kind'] !== 'shot' || !fields || !('takes' in fields)) return operation;
+    return { ...operation, fields: { ...fields, takes: takesTo4(fields['takes']) } };
+  });
+  return { ...change, form: 4, operations };
+}
+
+function takesTo4(takes: unknown): unknown {
+  return (takes as readonly Json[]).map((take) => ({ variationId: null, ...take }));
 }
 
 function mapped(table: Readonly<Record<string, Json>>, next: (entity: Json) => Json): Json {

@@ -21,7 +21,7 @@ export function burnInTexts(
   const frame = partFrame(part, index);
   const shot = shotOf(project, part, frame);
   const seen = frame.kind === 'picture' ? seenAt(project, part, frame.source) : firstOfSlate(project, part, frame);
-  const state = seen && cameraAt(project, seen.cameraId, seen.sceneFlicks);
+  const state = seen && cameraAt(project, seen.cameraId, seen.sceneFlicks, undefined, seen.variationId);
   const { head } = project;
   const shown = frame.kind === 'picture' ? frame.number : undefined;
   const { subject } = part;
@@ -45,8 +45,8 @@ function shotWords({ name, takes, takeName }: NonNullable<ReturnType<typeof shot
 }
 
 function seenAt(project: Project, part: OrderPart, source: number) {
-  const { cameraId, sceneFlicks } = partPicture(project, part, source);
-  return cameraId === null ? undefined : { cameraId, sceneFlicks };
+  const { cameraId, variationId, sceneFlicks } = partPicture(project, part, source);
+  return cameraId === null ? undefined : { cameraId, variationId, sceneFlicks };
 }
 
 /** A slate tells the camera as it is at the shot's first frame. */

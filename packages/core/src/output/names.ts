@@ -1,3 +1,4 @@
+import { wornVariation } from '../camera';
 import { fileNamePart } from '../facts';
 import type { Project } from '../model';
 import { pictureAt } from '../sequence';
@@ -26,7 +27,7 @@ export const NAME_WORDS = {
   shot: 'the shot',
   camera: 'the camera',
   take: 'the take of the shot',
-  variation: 'the look that is worn',
+  variation: 'the variation that is seen, or main',
   version: 'the version, counted up',
   part: 'the sequence, shot or camera that is rendered',
   frame: 'the frame, four digits; {frame:6} has six',
@@ -79,7 +80,7 @@ function meaningsOf(project: Project, part: OrderPart, number: OrderNumber, inde
     shot: shot?.name ?? (subject.kind === 'camera' ? part.title : 'gap'),
     camera: camera?.name ?? (shot?.insideId != null ? (project.sequences[shot.insideId]?.name ?? '') : 'none'),
     take: shot?.takeName ?? 'a',
-    variation: 'main',
+    variation: camera ? (wornVariation(camera, variationOf(part, shot))?.name ?? 'main') : 'main',
     version: number.version,
     part: part.title,
     date: number.date,
@@ -90,6 +91,11 @@ function meaningsOf(project: Project, part: OrderPart, number: OrderNumber, inde
           ? `slate-${String(frame.place).padStart(2, '0')}`
           : frame.number,
   };
+}
+
+/** The variation that a part asks for, else its shot. */
+function variationOf({ subject }: OrderPart, shot: ReturnType<typeof shotOf>): string | null {
+  return (subject.kind === 'cut' ? null : subject.variationId) ?? shot?.variationId ?? null;
 }
 
 /** The shot that a frame of a part is of; nobody's in a gap, and of a camera by itself. */

@@ -170,6 +170,8 @@ const placesSchema = z.object({
 export const renderOrderSchema = z.object({
   what: whatSchema,
   frames: framesSchema,
+  /** Of shots and cameras that are rendered one by one: which of their variations; else as the shot shows it, or the camera wears it. */
+  variations: z.union([z.enum(['worn', 'all']), z.array(id).min(1).max(2000)]).default('worn'),
   /** Frames that were made before, and would come out the same, are taken as they are. */
   takesKept: z.boolean().default(false),
   size: sizeSchema,
@@ -179,7 +181,7 @@ export const renderOrderSchema = z.object({
   samples: z.number().int().min(1).max(1024),
   shutter: z.object({ blur: z.boolean(), opens: z.enum(['as-set', 'at-frame', 'centred']) }),
   depthOfField: z.boolean(),
-  /** Without it light is shown as it is: no shoulder, no darker edges. */
+  /** Without it light is shown as it is: no look, no shoulder, no darker edges. */
   look: z.boolean(),
   visible: visibleSchema,
   shading: z.enum(SHADINGS),
@@ -227,6 +229,7 @@ export const PANORAMA_DEFAULTS: Panorama = { kind: 'sphere', cube: 'cross', widt
 /** An order in all that its `what` does not say: the whole cut as it is seen, as a movie and as pictures. */
 export const ORDER_DEFAULTS: Omit<RenderOrder, 'what'> = {
   frames: { range: null, step: 1, handles: false },
+  variations: 'worn',
   takesKept: false,
   size: { kind: 'share', share: 1 },
   oddSizes: 'pad',

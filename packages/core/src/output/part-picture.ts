@@ -7,7 +7,13 @@ import type { OrderPart } from './part';
 /** What is seen at a frame of a part that is no slate: layers of a cut or a shot, or one camera at a scene time. */
 export type PartPicture =
   | ({ readonly kind: 'layers' } & CutPicture)
-  | { readonly kind: 'camera'; readonly cameraId: string; readonly sceneFlicks: number };
+  | {
+      readonly kind: 'camera';
+      readonly cameraId: string;
+      /** Null is the variation that is worn. */
+      readonly variationId: string | null;
+      readonly sceneFlicks: number;
+    };
 
 /**
  * What is seen at a frame of a part's subject: see {@link OrderPart.runs}.
@@ -16,7 +22,8 @@ export type PartPicture =
 export function partPicture(project: Project, { subject, title }: OrderPart, source: number): PartPicture {
   if (subject.kind === 'camera') {
     if (!project.cameras[subject.cameraId]) throw new Error(`${title} is gone.`);
-    return { kind: 'camera', cameraId: subject.cameraId, sceneFlicks: flicksAtFrame(source, project.head.rate) };
+    const { cameraId, variationId } = subject;
+    return { kind: 'camera', cameraId, variationId, sceneFlicks: flicksAtFrame(source, project.head.rate) };
   }
   const { sequenceId } = subject;
   const seen =
@@ -26,5 +33,8 @@ export function partPicture(project: Project, { subject, title }: OrderPart, sou
   if (!seen) throw new Error(`There is no frame ${source + 1} in ${title}.`);
   if (seen.shot && seen.cameraId === null && seen.shot.insideId === null)
     throw new Error(`${seen.shot.name} has no camera.`);
-  return { kind: 'layers', ...seen };
+  const variationId = subject.kind === 'shot' ? subject.variationId : null;
+  if (variationId === null) return { kind: 'layers', ...seen };
+  const layers = seen.layers.map((layer) => (layer.kind === 'camera' ? { ...layer, variationId } : layer));
+  return { kind: 'layers', ...seen, variationId, layers };
 }

@@ -2,11 +2,14 @@ import * as z from 'zod';
 
 const id = z.uuid();
 
+/** Another variation of the camera than the one that the shot shows, or that is worn. */
+const variation = { variationId: id.nullable().default(null) };
+
 /** What a part of an order shows. */
 const partSubjectSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('cut'), sequenceId: id }),
-  z.object({ kind: z.literal('shot'), sequenceId: id, shotId: id }),
-  z.object({ kind: z.literal('camera'), cameraId: id }),
+  z.object({ kind: z.literal('shot'), sequenceId: id, shotId: id, ...variation }),
+  z.object({ kind: z.literal('camera'), cameraId: id, ...variation }),
 ]);
 
 /** Frames of a part one after another: a slate, or pictures of its subject. */

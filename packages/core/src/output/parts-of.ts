@@ -1,4 +1,5 @@
 import { cameraAt, sceneSpanOf } from '../camera';
+import { variationsOf } from '../edits/looks';
 import type { Project } from '../model';
 import { camerasInOrder, moveOf } from '../model';
 import type { CutShot } from '../sequence';
@@ -72,9 +73,11 @@ function shotParts(
       const { shot, startFrame } = placed;
       const [from, to] = rangeOfShot(project, order, placed);
       const runs = stepped(project, order, from, to, startFrame);
-      const subject = { kind: 'shot', sequenceId, shotId: shot.id } as const;
       const all = order.slateFrames > 0 && runs.length > 0 ? [slate(order, shot.id, shot.cameraId), ...runs] : runs;
-      return part(project, order, subject, shot.name, all);
+      return variationsAsked(project, order, shot.cameraId).flatMap(({ id: variationId, words }) => {
+        const subject = { kind: 'shot', sequenceId, shotId: shot.id, variationId } as const;
+        return part(project, order, subject, `${shot.name}${words}`, all);
+      });
     });
 }
 
@@ -95,7 +98,18 @@ function cameraPart(project: Project, order: RenderOrder, cameraId: string, own:
   const [first, last] = range ? [Math.max(0, range.first - firstFrame), range.last - firstFrame] : own;
   const runs = stepped(project, order, first, last);
   const all: PartRun[] = order.slateFrames > 0 && runs.length > 0 ? [slate(order, null, cameraId), ...runs] : runs;
-  return part(project, order, { kind: 'camera', cameraId }, camera.name, all);
+  return variationsAsked(project, order, cameraId).flatMap(({ id: variationId, words }) =>
+    part(project, order, { kind: 'camera', cameraId, variationId }, `${camera.name}${words}`, all),
+  );
+}
+
+/** Which variations of a camera are rendered, and how they are told apart. A camera of which none is asked is rendered as it is worn. */
+function variationsAsked({ cameras }: Project, { variations }: RenderOrder, cameraId: string | null) {
+  const asWorn = [{ id: null, words: '' }];
+  const camera = cameras[cameraId ?? ''];
+  if (variations === 'worn' || !camera) return asWorn;
+  const asked = variationsOf(camera).filter(({ id }) => variations === 'all' || variations.includes(id));
+  return asked.length > 0 ? asked.map(({ id, name }) => ({ id, words: `, ${name}` })) : asWorn;
 }
 
 function slate({ slateFrames }: RenderOrder, shotId: string | null, cameraId: string | null): PartRun {

@@ -53,7 +53,14 @@ export function orderSentence(project: Project, order: RenderOrder): OrderWord[]
 
 const counted = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 's'}`;
 
-function whatWords(project: Project, { what }: RenderOrder): string {
+function whatWords(project: Project, order: RenderOrder): string {
+  const { what, variations } = order;
+  const words = subjectWords(project, order);
+  if (variations === 'worn' || what.kind === 'cut' || what.kind === 'still') return words;
+  return `${words}, ${variations === 'all' ? 'all variations' : counted(variations.length, 'variation')}`;
+}
+
+function subjectWords(project: Project, { what }: RenderOrder): string {
   const { head } = project;
   if (what.kind === 'cut') return 'the cut';
   if (what.kind === 'still') return `one frame of the cut, ${head.firstFrame + what.frame}`;

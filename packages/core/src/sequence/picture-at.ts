@@ -21,6 +21,8 @@ export interface CameraLayer {
   /** Counted from 0 within the shot; beyond its ends in its handles. */
   readonly shotFrame: number;
   readonly cameraId: string;
+  /** The variation that the shot shows; null is the one that the camera wears. */
+  readonly variationId: string | null;
   /** Scene time at which the camera and the subjects are seen, flicks. */
   readonly sceneFlicks: number;
   readonly steps: readonly TimeStep[];
@@ -44,6 +46,8 @@ export interface CutPicture {
   readonly shotFrame: number;
   /** `null` when the shot has no camera, and in a gap. */
   readonly cameraId: string | null;
+  /** The variation that the shot shows; null is the one that its camera wears. */
+  readonly variationId: string | null;
   readonly sceneFlicks: number;
   readonly layers: readonly PictureLayer[];
 }
@@ -63,7 +67,7 @@ export function pictureAt(project: Project, sequenceId: string, frame: number): 
   const layers = layersAt(project, cut, placed, index);
   if (index < 0) {
     const sceneFlicks = sceneTimeOf(placed, 0, rate);
-    return { shot: undefined, shotFrame: index, cameraId: null, sceneFlicks, layers };
+    return { shot: undefined, shotFrame: index, cameraId: null, variationId: null, sceneFlicks, layers };
   }
   const inner = layers.find((layer) => layer.kind === 'camera');
   const nested = placed.shot.insideId !== null && inner?.kind === 'camera';
@@ -71,6 +75,7 @@ export function pictureAt(project: Project, sequenceId: string, frame: number): 
     shot: placed.shot,
     shotFrame: index,
     cameraId: nested ? inner.cameraId : placed.shot.cameraId,
+    variationId: nested ? inner.variationId : placed.shot.variationId,
     sceneFlicks: nested ? inner.sceneFlicks : sceneTimeOf(placed, index, rate),
     layers,
   };
@@ -95,6 +100,7 @@ export function pictureOfShot(
     shot,
     shotFrame,
     cameraId: inner?.cameraId ?? null,
+    variationId: inner?.variationId ?? null,
     sceneFlicks: inner?.sceneFlicks ?? sceneTimeOf(placed, shotFrame, project.head.rate),
     layers,
   };
@@ -181,7 +187,8 @@ function shownBy(project: Project, placed: CutShot, index: number): readonly Pic
   const step: TimeStep = { retime: shot.retime, afterFlicks: flicksAtFrame(index, rate) };
   if (shot.insideId !== null) return shownInside(project, shot.insideId, sceneFlicks, step, rate);
   if (shot.cameraId === null) return [colourLayer(BLACK)];
-  return [{ kind: 'camera', weight: 1, shot, shotFrame: index, cameraId: shot.cameraId, sceneFlicks, steps: [step] }];
+  const { cameraId, variationId } = shot;
+  return [{ kind: 'camera', weight: 1, shot, shotFrame: index, cameraId, variationId, sceneFlicks, steps: [step] }];
 }
 
 /** What a sequence shows at a time of its own: between its frames too, so that slow motion goes on evenly. */

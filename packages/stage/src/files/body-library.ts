@@ -1,3 +1,4 @@
+import type { Lut } from '@arvex/core';
 import type { BufferGeometry, Texture } from 'three';
 import { Mesh, MeshLambertMaterial, SRGBColorSpace, Texture as TextureOf } from 'three';
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
@@ -10,6 +11,8 @@ import { disposeBody, importedBody } from './imported-body';
 export interface StageFiles {
   geometry(hash: string): Promise<ArrayBuffer>;
   picture(hash: string): Promise<Blob>;
+  /** A 3D table of colours. */
+  lut(hash: string): Promise<Lut>;
 }
 
 /** Builds the search tree of a large geometry elsewhere and puts it in its place. */
@@ -23,6 +26,7 @@ export class BodyLibrary {
   private readonly forms = new Map<string, FormPart[]>();
   private readonly bodies = new Map<string, Promise<ImportedBody>>();
   private readonly textures = new Map<string, Promise<Texture>>();
+  private readonly luts = new Map<string, Promise<Lut>>();
   private readonly loader = new GLTFLoader();
   /** Set by whoever has another thread for it; without one, large trees are built here. */
   growBoundsTree: GrowBoundsTree | undefined;
@@ -48,6 +52,10 @@ export class BodyLibrary {
       for (const { geometry } of body.parts) this.grow(geometry);
       return body;
     });
+  }
+
+  lut(hash: string): Promise<Lut> {
+    return this.once(this.luts, hash, () => this.files.lut(hash));
   }
 
   picture(hash: string): Promise<Texture> {

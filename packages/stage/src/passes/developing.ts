@@ -1,9 +1,12 @@
-import { clippingLuminance, LUMINANCE_WEIGHTS, MID_TONE } from '@arvex/core';
+import { clippingLuminance, isNeutral, LUMINANCE_WEIGHTS, MID_TONE } from '@arvex/core';
 import type { IUniform, Texture } from 'three';
 import { Vector2, Vector3, Vector4 } from 'three';
 import type { StageView } from '../view';
 import { AS_AT_WORK, FALSE_COLOURS, idealView } from '../view';
-import { SHOULDER_BODY } from './highlight-shoulder';
+import type { GlowTextures } from './glow';
+import { WIDE_SHARE } from './glow';
+import type { LookTables } from './look-steps';
+import { LOOK_STEPS, lookUniforms, setLookUniforms } from './look-steps';
 
 const COUNT = FALSE_COLOURS.length;
 
@@ -19,23 +22,27 @@ export type Output = keyof typeof OUTPUTS;
 const NEWTON_STEPS = 6;
 
 /**
- * Turns summed samples into the picture: distortion, edge darkening, the chosen display, what is sharp. What is to be mixed stays linear
+ * Turns summed samples into the picture: distortion, glow, edge darkening, the look, the chosen display, what is sharp. What is to be mixed stays linear
  * and gets its weight.
  */
 export const DEVELOPING_FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
   uniform sampler2D depth;
-  uniform float share, focalLength, k1, edgeStops, cornerMm, clipping, zebraLevel, heightPx;
+  uniform float share, focalLength, k1, edgeStops, lookEdgeStops, cornerMm, clipping, zebraLevel, heightPx;
   uniform vec2 shift, clip, sharp, bars;
   uniform vec4 window, ideal;
   uniform int display;
-  uniform bool parallel, marking, looked, backed;
+  uniform bool parallel, marking, looked, backed, opaque;
   uniform int outcome;
   uniform float weight;
   uniform vec3 backdrop;
   uniform sampler2D shade;
   uniform bool shaded;
+  uniform sampler2D glow, glowWide, streaks;
+  uniform vec4 glowWindow;
+  uniform float glowAmount, streakAmount;
   varying vec2 place;
+${LOOK_STEPS}
 
   /* What distorted coordinates are multiplied with to undo distortion, as the core does it. */
   float undistortion(vec2 distorted) {
@@ -46,19 +53,6 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
     float r = min(wanted, fold * 0.999);
     for (int i = 0; i < ${NEWTON_STEPS}; i++) r -= (r * (1.0 + k1 * r * r) - wanted) / (1.0 + 3.0 * k1 * r * r);
     return r / wanted;
-  }
-
-  vec3 shoulder(vec3 color) {
-    ${SHOULDER_BODY}
-  }
-
-  vec3 response(vec3 color) {
-    return looked ? shoulder(color) : clamp(color, 0.0, 1.0);
-  }
-
-  /* A display value as light, the inverse of the transfer function. */
-  vec3 asLight(vec3 shown) {
-    return mix(pow((shown + 0.055) / 1.055, vec3(2.4)), shown / 12.92, vec3(lessThanEqual(shown, vec3(0.04045))));
   }
 
   vec4 finished(vec4 shown) {
@@ -80,6 +74,11 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
       )
       .join('\n    ')}
     return vec3(${(FALSE_COLOURS[COUNT - 1]?.rgb ?? [1, 1, 1]).map(glslFloat).join(', ')});
+  }
+
+  /* Light that is spread: most of it near, some of it wide. */
+  vec3 spread(vec2 at) {
+    return mix(texture2D(glow, at).rgb, texture2D(glowWide, at).rgb, ${WIDE_SHARE.toFixed(2)});
   }
 
   void main() {
@@ -109,12 +108,25 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
       gl_FragColor = finished(vec4(falseColour(log2(max(value, 1.0e-6) / ${MID_TONE.toFixed(6)})) , 1.0));
       return;
     }
+    // Glow is of the picture, not of the light that is measured.
+    vec3 spreads = vec3(0.0);
+    vec2 glowAt = (undone - glowWindow.xy) / (glowWindow.zw - glowWindow.xy);
+    if (looked && glowAmount > 0.0) spreads += glowAmount * spread(glowAt);
+    if (looked && streakAmount > 0.0) spreads += streakAmount * texture2D(streaks, glowAt).rgb;
     // Where the set covers a part of the pixel, its own colour is shown, and laid over what lies behind as one sees it.
-    float cover = clamp(light.a, 0.0, 1.0);
-    vec3 own = cover > 0.0 ? sRGBTransferOETF(vec4(response(light.rgb / clipping / cover), 1.0)).rgb : vec3(0.0);
+    float cover = opaque ? 1.0 : clamp(light.a, 0.0, 1.0);
+    float edge = exp2(-lookEdgeStops * away * away);
+    vec3 whole = cover > 0.0 ? light.rgb / clipping / cover + spreads : spreads;
+    vec3 own = looked ? lookColour(whole, edge) : asShown(whole);
     // A shadow takes light away: as one sees it, that is about the share to the power of the display.
     float dark = cover + (1.0 - pow(1.0 - lost, 1.0 / 2.2));
     gl_FragColor = vec4(own * cover, min(1.0, dark));
+    // What glows before nothing covers it as much as it is bright.
+    if (cover < 1.0 && (glowAmount > 0.0 || streakAmount > 0.0)) {
+      vec3 before = (looked ? lookColour(spreads, edge) : vec3(0.0)) * (1.0 - cover);
+      gl_FragColor.rgb += before;
+      gl_FragColor.a = max(gl_FragColor.a, cover + max(before.r, max(before.g, before.b)));
+    }
     if (backed) gl_FragColor = vec4(gl_FragColor.rgb + backdrop * (1.0 - gl_FragColor.a), 1.0);
     if (display == ${DISPLAYS.zebra} && max(light.r, max(light.g, light.b)) / clipping >= zebraLevel) {
       float stripe = step(0.5, fract((place.x * 16.0 / 9.0 + place.y) * heightPx / 14.0));
@@ -134,8 +146,20 @@ export const DEVELOPING_FRAGMENT = /* glsl */ `
 export class Developing {
   readonly uniforms: Record<string, IUniform>;
 
-  constructor(picture: Texture, depth: Texture | null) {
+  constructor(
+    picture: Texture,
+    depth: Texture | null,
+    private readonly tables: LookTables,
+  ) {
     this.uniforms = {
+      ...lookUniforms(),
+      lookEdgeStops: { value: 0 },
+      glow: { value: null },
+      glowWide: { value: null },
+      streaks: { value: null },
+      glowWindow: { value: new Vector4() },
+      glowAmount: { value: 0 },
+      streakAmount: { value: 0 },
       picture: { value: picture },
       depth: { value: depth },
       share: { value: 1 },
@@ -157,6 +181,7 @@ export class Developing {
       marking: { value: false },
       looked: { value: true },
       backed: { value: false },
+      opaque: { value: false },
       outcome: { value: 0 },
       weight: { value: 1 },
       backdrop: { value: new Vector3() },
@@ -172,6 +197,9 @@ export class Developing {
     this.put('focalLength', lens.focalLengthMm);
     this.put('k1', lens.k1);
     this.put('edgeStops', edge.stops);
+    // The look darkens edges where the lens has not.
+    this.put('lookEdgeStops', edge.stops === 0 ? view.look.edgeStops : 0);
+    setLookUniforms(this.uniforms, view.look, this.tables);
     this.put('cornerMm', edge.cornerMm);
     this.put('clipping', clippingLuminance(view.ev, 0));
     this.put('zebraLevel', display.kind === 'zebra' ? display.level : 1);
@@ -182,6 +210,8 @@ export class Developing {
     const { look, backdrop } = view.rendering ?? AS_AT_WORK;
     this.put('looked', look);
     this.put('backed', backdrop.kind === 'colour');
+    // Where the sky is seen, what is dark is black, and no hole.
+    this.put('opaque', backdrop.kind === 'sky' && view.sky);
     if (backdrop.kind === 'colour') (this.uniforms['backdrop']?.value as Vector3).set(...backdrop.rgb);
     (this.uniforms['shift']?.value as Vector2).set(lens.shiftXMm * lens.squeeze, lens.shiftYMm);
     (this.uniforms['clip']?.value as Vector2).set(lens.nearM, lens.farM);
@@ -198,6 +228,17 @@ export class Developing {
     this.put('weight', output === 'mixed' || output === 'light' ? weight : 1);
   }
 
+  /** Light that glows and streaks, as shares of what clips; nothing where the look has none. */
+  setGlow(of: GlowTextures | undefined): void {
+    const { leftMm = 0, bottomMm = 0, rightMm = 1, topMm = 1 } = of?.window ?? {};
+    (this.uniforms['glowWindow']?.value as Vector4).set(leftMm, bottomMm, rightMm, topMm);
+    this.put('glow', of?.glow?.near ?? null);
+    this.put('glowWide', of?.glow?.wide ?? null);
+    this.put('glowAmount', of?.glow?.amount ?? 0);
+    this.put('streaks', of?.streaks?.texture ?? null);
+    this.put('streakAmount', of?.streaks?.amount ?? 0);
+  }
+
   /** What the ground loses by what stands on it, added up like the picture; nothing where no shadow is caught. */
   setShade(shade: Texture | undefined): void {
     this.put('shade', shade ?? null);
@@ -211,9 +252,10 @@ export class Developing {
 }
 
 /** Whether a view can be drawn straight to the canvas, with nothing left to develop. */
-export function isPlain({ lens, edge, display, sharp, bars, rendering = AS_AT_WORK }: StageView): boolean {
+export function isPlain({ lens, edge, display, sharp, bars, look: worn, rendering = AS_AT_WORK }: StageView): boolean {
   const { look, backdrop, catchesShadow, shading } = rendering;
   const isSurface = shading === 'full' || shading === 'lean' || shading === 'clay';
+  if (!isNeutral(worn) || worn.glow.amount > 0 || worn.streaks.amount > 0) return false;
   if (!look || backdrop.kind !== 'sky' || catchesShadow || !isSurface) return false;
   return bars === undefined && lens.k1 === 0 && edge.stops === 0 && display.kind === 'picture' && sharp === undefined;
 }

@@ -4,3 +4,6 @@ export * from './highlight-shoulder';
 export * from './panorama-map';
 export * from './picture-mix';
 export * from './sample-accumulator';
+export * from './glow';
+export * from './look-steps';
+export * from './look-drawing';

@@ -13,6 +13,7 @@ import {
 import type { MixedColour, StageView } from '../view';
 import { ADDED } from './adding';
 import type { Output } from './developing';
+import type { GlowTextures } from './glow';
 import type { SampleAccumulator } from './sample-accumulator';
 import { uprightPixels } from './sample-accumulator';
 
@@ -72,8 +73,9 @@ export class PictureMix {
     view: StageView,
     weight: number,
     output?: Exclude<Output, 'shown'>,
+    glow?: GlowTextures,
   ): void {
-    picture.showInto(renderer, view, this.target, weight, output);
+    picture.showInto(renderer, view, this.target, weight, output, glow);
   }
 
   /** The sum as linear RGBA, rows from the top. */

@@ -1,8 +1,9 @@
 import { clippingLuminance } from '@arvex/core';
-import type { Texture, WebGLRenderer } from 'three';
+import type { IUniform, Texture, WebGLRenderer } from 'three';
 import {
   DepthTexture,
   FloatType,
+  MaxEquation,
   Mesh,
   NearestFilter,
   OrthographicCamera,
@@ -10,12 +11,16 @@ import {
   Scene,
   ShaderMaterial,
   UnsignedIntType,
+  Vector3,
   WebGLRenderTarget,
 } from 'three';
 import type { StageView } from '../view';
 import { ADDED, Adding, FULL_VERTEX, shadeMaterial } from './adding';
 import type { Output } from './developing';
 import { Developing, DEVELOPING_FRAGMENT } from './developing';
+import type { Glow, GlowTextures } from './glow';
+import { glowGrid, glows } from './glow';
+import type { LookDrawing } from './look-drawing';
 
 /** What draws a sample, and where a shadow is caught the ground as it is lit, and as it would be with nothing on it. */
 export interface DrawnSample {
@@ -41,11 +46,15 @@ export class SampleAccumulator {
   private readonly adding = new Scene();
   private readonly showing = new Scene();
   private readonly adder = new Adding(this.sample.texture, this.sample.depthTexture);
-  private readonly developing = new Developing(this.sum.texture, this.sample.depthTexture);
+  private readonly developing: Developing;
+  /** White where what is there may glow, and for which view and what it was drawn. */
+  private mask: { readonly target: WebGLRenderTarget; of: string | undefined } | undefined;
   private readonly pictures: Mesh<PlaneGeometry, ShaderMaterial>[] = [];
   private count = 0;
+  private factored: { readonly uniforms: Record<string, IUniform>; readonly scene: Scene } | undefined;
 
-  constructor() {
+  constructor(private readonly looks: LookDrawing) {
+    this.developing = new Developing(this.sum.texture, this.sample.depthTexture, looks.tables);
     this.adding.add(this.fullPicture(this.adder.material));
     this.showing.add(
       this.fullPicture(
@@ -66,6 +75,7 @@ export class SampleAccumulator {
   restart(widthPx: number, heightPx: number): void {
     this.count = 0;
     this.hasShade = false;
+    if (this.mask) this.mask.of = undefined;
     this.sample.setSize(widthPx, heightPx);
     this.sum.setSize(widthPx, heightPx);
   }
@@ -101,6 +111,52 @@ export class SampleAccumulator {
     this.count += 1;
   }
 
+  /** What others have added up, each times a factor, in the place of the samples: of the same size and as many. */
+  setSum(renderer: WebGLRenderer, parts: readonly { readonly of: SampleAccumulator; readonly factor: Rgb }[]): void {
+    const { width, height } = parts[0]?.of.sum ?? this.sum;
+    this.sum.setSize(width, height);
+    const factored = (this.factored ??= this.factoring());
+    renderer.setRenderTarget(this.sum);
+    renderer.clear();
+    renderer.autoClear = false;
+    for (const { of, factor } of parts) {
+      (factored.uniforms['picture'] as IUniform).value = of.sum.texture;
+      (factored.uniforms['factor']?.value as Vector3).set(...factor);
+      renderer.render(factored.scene, this.camera);
+    }
+    renderer.autoClear = true;
+    renderer.setRenderTarget(null);
+    this.count = parts[0]?.of.count ?? 0;
+  }
+
+  private factoring() {
+    const uniforms: Record<string, IUniform> = { picture: { value: null }, factor: { value: new Vector3() } };
+    const scene = new Scene();
+    scene.add(
+      this.fullPicture(
+        new ShaderMaterial({
+          depthTest: false,
+          depthWrite: false,
+          toneMapped: false,
+          // Each has all of what it covers: the most of them, not their sum.
+          ...ADDED,
+          blendEquationAlpha: MaxEquation,
+          uniforms,
+          vertexShader: FULL_VERTEX,
+          fragmentShader: /* glsl */ `
+            uniform sampler2D picture;
+            uniform vec3 factor;
+            varying vec2 place;
+            void main() {
+              vec4 light = texture2D(picture, place);
+              gl_FragColor = vec4(light.rgb * factor, light.a);
+            }`,
+        }),
+      ),
+    );
+    return { uniforms, scene };
+  }
+
   private addTo(renderer: WebGLRenderer, sum: WebGLRenderTarget, scene: Scene): void {
     renderer.setRenderTarget(sum);
     if (this.count === 0) renderer.clear();
@@ -133,7 +189,7 @@ export class SampleAccumulator {
 
   /** Puts the mean of the samples on the canvas, bent, darkened and coloured as the view asks. */
   show(renderer: WebGLRenderer, view: StageView): void {
-    this.develop(view, 'shown');
+    this.develop(renderer, view, 'shown');
     renderer.setRenderTarget(null);
     renderer.render(this.showing, this.camera);
   }
@@ -145,8 +201,9 @@ export class SampleAccumulator {
     target: WebGLRenderTarget,
     weight: number,
     output: Exclude<Output, 'shown'> = 'mixed',
+    glow?: GlowTextures,
   ): void {
-    this.develop(view, output, weight);
+    this.develop(renderer, view, output, weight, glow);
     renderer.setRenderTarget(target);
     renderer.autoClear = false;
     renderer.render(this.showing, this.camera);
@@ -154,9 +211,43 @@ export class SampleAccumulator {
     renderer.setRenderTarget(null);
   }
 
-  private develop(view: StageView, output: Output, weight?: number): void {
+  /** What a view's look spreads of the light that was added up; nothing where it spreads none. */
+  glowOf(renderer: WebGLRenderer, view: StageView, glow: Glow = this.looks.glow): GlowTextures | undefined {
+    if (!glows(view.look) || view.rendering?.look === false) return undefined;
+    return glow.spread(renderer, view, {
+      picture: this.sum.texture,
+      share: 1 / Math.max(1, this.count),
+      widthPx: this.sum.width,
+      heightPx: this.sum.height,
+      clipping: clippingLuminance(view.ev, 0),
+      mask: this.maskOf(renderer, view),
+    });
+  }
+
+  private maskOf(renderer: WebGLRenderer, view: StageView): Texture | undefined {
+    const { of } = view.look.glow;
+    if (of.kind === 'all' || !this.looks.drawMask) return undefined;
+    this.mask ??= { target: new WebGLRenderTarget(1, 1), of: undefined };
+    const wanted = JSON.stringify(of);
+    const { width, height } = glowGrid(view);
+    if (this.mask.of !== wanted) {
+      this.mask.target.setSize(width * MASK_FINER, height * MASK_FINER);
+      this.looks.drawMask(renderer, view, this.mask.target);
+      this.mask.of = wanted;
+    }
+    return this.mask.target.texture;
+  }
+
+  private develop(
+    renderer: WebGLRenderer,
+    view: StageView,
+    output: Output,
+    weight?: number,
+    glow: GlowTextures | undefined = output === 'light' || output === 'depth' ? undefined : this.glowOf(renderer, view),
+  ): void {
     this.developing.set(view, this.count, this.sum.height);
     this.developing.setOutput(output, weight);
+    this.developing.setGlow(glow);
     const shade: Texture | undefined = this.hasShade ? this.caught?.sum.texture : undefined;
     this.developing.setShade(shade);
   }
@@ -168,6 +259,7 @@ export class SampleAccumulator {
 
   dispose(): void {
     this.sample.depthTexture?.dispose();
+    this.mask?.target.dispose();
     this.caught?.bare.dispose();
     this.caught?.sum.dispose();
     this.sample.dispose();
@@ -186,6 +278,11 @@ export class SampleAccumulator {
     return mesh;
   }
 }
+
+type Rgb = readonly [number, number, number];
+
+/** A mask has so many pixels along each side of a cell. */
+const MASK_FINER = 2;
 
 /** Pixels of a float target, RGBA, rows from the top. */
 export function uprightPixels(renderer: WebGLRenderer, target: WebGLRenderTarget): Float32Array {

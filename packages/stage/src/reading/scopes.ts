@@ -11,6 +11,11 @@ export interface Scopes {
   };
   /** For each column from the left, how many pixels lie at each of 128 steps from black (first) to clipping. */
   readonly waveform: { readonly columns: number; readonly steps: number; readonly counts: Uint16Array };
+  /**
+   * How many pixels have a colour: a square of so many cells along each side, rows from the top. Across goes how much bluer than grey,
+   * upward how much redder (Cb and Cr of ITU-R BT.709-6, item 3.3), each from −1/2 to 1/2.
+   */
+  readonly vectors: { readonly cells: number; readonly counts: Uint16Array };
   /** Share of pixels in which a colour clips, and in which all are black. */
   readonly clipped: number;
   readonly black: number;
@@ -21,11 +26,17 @@ const STEPS = 256;
 const WAVE_STEPS = 128;
 
 const BLACK = 1 / 512;
+const VECTOR_CELLS = 96;
+/** What blue and red less luma are divided by (ITU-R BT.709-6, item 3.3). */
+const [CB_DIVISOR, CR_DIVISOR] = [1.8556, 1.5748] as const;
+/** What is left of clipping after rounding. */
+const ALMOST = 0.9999;
 
 /** Counts a picture. @param pixels linear RGBA, rows from the top; @param clippingCdM2 luminance that is white. */
 export function scopesOf(pixels: Float32Array, width: number, height: number, clippingCdM2: number): Scopes {
   const histogram = { r: bins(), g: bins(), b: bins(), y: bins() };
   const counts = new Uint16Array(width * WAVE_STEPS);
+  const vectors = new Uint16Array(VECTOR_CELLS ** 2);
   let [clipped, black] = [0, 0];
   for (let i = 0; i < width * height; i++) {
     const [r, g, b] = [0, 1, 2].map((part) => (pixels[i * 4 + part] ?? 0) / clippingCdM2) as [number, number, number];
@@ -38,17 +49,26 @@ export function scopesOf(pixels: Float32Array, width: number, height: number, cl
     const column = i % width;
     const step = Math.min(WAVE_STEPS - 1, Math.floor(y * WAVE_STEPS));
     counts[column * WAVE_STEPS + step] = (counts[column * WAVE_STEPS + step] ?? 0) + 1;
-    if (Math.max(r, g, b) >= 1) clipped += 1;
+    const luma = luminanceOf(shown);
+    const across = cellAt((shown[2] - luma) / CB_DIVISOR);
+    const down = VECTOR_CELLS - 1 - cellAt((shown[0] - luma) / CR_DIVISOR);
+    vectors[down * VECTOR_CELLS + across] = (vectors[down * VECTOR_CELLS + across] ?? 0) + 1;
+    if (Math.max(r, g, b) >= ALMOST) clipped += 1;
     if (Math.max(r, g, b) < BLACK) black += 1;
   }
   const all = width * height;
   return {
     histogram,
     waveform: { columns: width, steps: WAVE_STEPS, counts },
+    vectors: { cells: VECTOR_CELLS, counts: vectors },
     clipped: clipped / all,
     black: black / all,
   };
 }
+
+/** A cell of the vectors' square at −1/2 to 1/2. */
+const cellAt = (value: number): number =>
+  Math.min(VECTOR_CELLS - 1, Math.max(0, Math.floor((value + 0.5) * VECTOR_CELLS)));
 
 const bins = () => new Uint32Array(STEPS);
 

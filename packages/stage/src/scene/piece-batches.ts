@@ -1,5 +1,5 @@
 import type { LightMix } from '@arvex/core';
-import { lightFactor } from '@arvex/core';
+import { lightFactor, NO_GROUP } from '@arvex/core';
 import type { BufferGeometry, Color, Material, MeshLambertMaterial, Texture } from 'three';
 import { DynamicDrawUsage, Group, InstancedBufferAttribute, InstancedMesh, Matrix4 } from 'three';
 import type { Finish, Instead } from './finish';
@@ -130,12 +130,16 @@ export class PieceBatches {
     }
   }
 
+  /** Whether anything of a light group shines by itself. */
+  shinesIn(lightGroupId: string | null): boolean {
+    return [...this.batches.values()].some(({ glow }) => glow?.lightGroupId === lightGroupId);
+  }
+
   /** Lets what shines shine as a camera's mix has it. @param clippingCdM2 luminance that is white in the picture. */
   shine(mix: LightMix, clippingCdM2: number, burns: (lightGroupId: string | null) => boolean): void {
     for (const { material, glow } of this.batches.values()) {
       if (!glow) continue;
-      const level = glow.lightGroupId === null ? undefined : mix[glow.lightGroupId];
-      const [r, g, b] = burns(glow.lightGroupId) ? lightFactor(level) : DARK;
+      const [r, g, b] = burns(glow.lightGroupId) ? lightFactor(mix[glow.lightGroupId ?? NO_GROUP]) : DARK;
       material.emissive.setRGB(glow.colour.r * r, glow.colour.g * g, glow.colour.b * b);
       material.emissiveIntensity = glow.luminanceCdM2 === 'as-filed' ? clippingCdM2 : glow.luminanceCdM2;
     }

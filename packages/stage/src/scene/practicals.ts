@@ -1,5 +1,5 @@
 import type { LightMix, Placement } from '@arvex/core';
-import { blackBodyColour, LAMP_RADIUS_M, lightFactor } from '@arvex/core';
+import { blackBodyColour, LAMP_RADIUS_M, lightFactor, NO_GROUP } from '@arvex/core';
 import { Group, Matrix4, PointLight, SpotLight, Vector3 } from 'three';
 import { areaPoint, discPoint } from '../view';
 
@@ -39,6 +39,11 @@ export class Practicals {
       tune(light, piece);
       this.lamps.set(id, { light, piece, lightGroupId, world: before?.world ?? new Matrix4() });
     }
+  }
+
+  /** Whether there is any of a light group. */
+  hasAny(lightGroupId: string | null): boolean {
+    return [...this.lamps.values()].some((lamp) => lamp.lightGroupId === lightGroupId);
   }
 
   dispose(): void {
@@ -87,7 +92,7 @@ export class Practicals {
   /** Lets the lamps burn as a camera's mix has it. One that is off costs nothing; `burns` lets those of other groups be there without light. */
   shine(mix: LightMix, burns: (lightGroupId: string | null) => boolean): void {
     for (const { light, piece, lightGroupId } of this.lamps.values()) {
-      const factor = lightFactor(lightGroupId === null ? undefined : mix[lightGroupId]);
+      const factor = lightFactor(mix[lightGroupId ?? NO_GROUP]);
       const [r, g, b] = burns(lightGroupId) ? blackBodyColour(piece.kelvin) : [0, 0, 0];
       light.visible = piece.lumen > 0 && factor.some((part) => part > 0);
       light.color.setRGB(r * factor[0], g * factor[1], b * factor[2]);

@@ -1,5 +1,5 @@
 import type { LightMix, Placement } from '@arvex/core';
-import { boxCornersAt, isGroundSize, isMoving, isShown, placementAt, setOf, withAttached } from '@arvex/core';
+import { boxCornersAt, isGroundSize, isMoving, isShown, NO_GROUP, placementAt, setOf, withAttached } from '@arvex/core';
 import type { Intersection, Object3D, Texture } from 'three';
 import { Box3, Matrix4, Quaternion, Scene, Sphere, Vector3 } from 'three';
 import type { BodyLibrary, ImportedBody } from '../files';
@@ -26,8 +26,8 @@ const ONE = new Vector3(1, 1, 1);
 /** Which light falls on the set. */
 export interface Lit {
   readonly mix: LightMix;
-  /** Of one light group alone (of what belongs to none, with `null`); of all without. */
-  readonly only?: string | null;
+  /** Of one light group alone (of what belongs to none, with `null`), or of some; of all without. */
+  readonly only?: string | null | readonly (string | null)[];
 }
 
 interface Bodies {
@@ -53,6 +53,8 @@ export class SetScene {
   private shadowsStale = true;
   /** The sample for which they were drawn. */
   private sampledFor: number | undefined;
+  /** Of which light groups alone. */
+  private litOnly = '';
   /** Scene time for which shadows were drawn, flicks. */
   private shadowsAt = 0;
 
@@ -103,18 +105,22 @@ export class SetScene {
    * @param shadows whether shadows may be drawn anew, or stay where they were drawn last; they may when it is not given.
    */
   shine({ mix, only }: Lit, clippingCdM2: number, sample?: number, shadows = true): void {
-    const burns = (lightGroupId: string | null) => only === undefined || only === lightGroupId;
+    const burns = (lightGroupId: string | null) =>
+      only === undefined || only === lightGroupId || (Array.isArray(only) && only.includes(lightGroupId));
     const group = setOf(this.set)?.daylightGroupId;
     this.daylight.shineFor(sample);
-    this.daylight.shine(group == null ? undefined : mix[group], burns(group ?? null));
+    this.daylight.shine(mix[group ?? NO_GROUP], burns(group ?? null));
     this.practicals.shine(mix, burns);
     this.pieces.shine(mix, clippingCdM2, burns);
-    const moved = sample !== this.sampledFor || this.shadowsStale;
+    // Lamps that did not burn have no shadow of this sample yet.
+    const lit = only === undefined ? '' : JSON.stringify(only);
+    const moved = sample !== this.sampledFor || lit !== this.litOnly || this.shadowsStale;
     if (!shadows || !moved) return;
     const lamps = this.practicals.shineFor(sample);
     for (const light of this.daylight.withShadow()) light.shadow.needsUpdate = true;
     for (const light of this.shadowsStale ? this.practicals.withShadow : lamps) light.shadow.needsUpdate = true;
     this.sampledFor = sample;
+    this.litOnly = lit;
     this.shadowsStale = false;
   }
 
@@ -148,14 +154,34 @@ export class SetScene {
   }
 
   /** Draws some placements, with all that they carry, in white and everything else in black. */
-  mask(placementId: string, draw: () => void): void {
-    const own = new Set(withAttached(this.set, placementId).map(({ id }) => id));
+  mask(placementIds: readonly string[], draw: () => void): void {
+    const there = placementIds.filter((id) => this.set.placements[id]);
+    const own = new Set(there.flatMap((placementId) => withAttached(this.set, placementId).map(({ id }) => id)));
     this.pieces.drawnAsMask(own, () =>
       this.drawnWith(
         (material, _ground, id) => plainOf(material, id === undefined || own.has(id) ? 'white' : 'hole'),
         draw,
       ),
     );
+  }
+
+  /** Tables of colours by the ids of their assets. */
+  get lutFiles(): (readonly [id: string, hash: string])[] {
+    return Object.values(this.set.assets).flatMap(({ id, file }) =>
+      file.kind === 'lut' ? [[id, file.hash] as const] : [],
+    );
+  }
+
+  /** Whether anything of a light group (of none, with `null`) gives light. */
+  hasLightOf(lightGroupId: string | null): boolean {
+    const daylight = setOf(this.set)?.daylightGroupId ?? null;
+    return daylight === lightGroupId || this.practicals.hasAny(lightGroupId) || this.pieces.shinesIn(lightGroupId);
+  }
+
+  /** What belongs to some light groups. */
+  inGroups(lightGroupIds: readonly string[]): string[] {
+    const groups = new Set(lightGroupIds);
+    return this.shown.filter(({ lightGroupId }) => groups.has(lightGroupId ?? '')).map(({ id }) => id);
   }
 
   private drawnWith(instead: Instead, draw: () => void): void {

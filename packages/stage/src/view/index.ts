@@ -8,3 +8,4 @@ export * from './rendering';
 export * from './sample-pattern';
 export * from './shutter';
 export * from './view';
+export * from './samples-of';

@@ -1,4 +1,5 @@
 import type { CameraLayer, PictureLayer } from '@arvex/core';
+import { LOOK_DEFAULTS } from '@arvex/core';
 import type { MixedColour, StageView } from './view';
 
 /**
@@ -54,6 +55,8 @@ const BLANK: StageView = {
   ev: 0,
   atFlicks: 0,
   lightMix: {},
+  look: LOOK_DEFAULTS,
+  frame: { leftMm: -12, rightMm: 12, bottomMm: -7, topMm: 7 },
   sky: false,
   aperture: undefined,
   edge: { stops: 0, cornerMm: 1 },

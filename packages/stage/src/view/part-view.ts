@@ -18,10 +18,15 @@ export function partView(project: Project, order: RenderOrder, part: OrderPart, 
   const rendering = renderingOf(order);
   const through = (state: CameraState, atFlicks: number, timeAround?: (offset: number) => number) =>
     cameraView(project, order, { state, atFlicks, rendering }, timeAround);
-  if (seen.kind === 'camera') return through(cameraAt(project, seen.cameraId, seen.sceneFlicks), seen.sceneFlicks);
+  if (seen.kind === 'camera') {
+    const { cameraId, variationId, sceneFlicks } = seen;
+    return through(cameraAt(project, cameraId, sceneFlicks, undefined, variationId), sceneFlicks);
+  }
   const view = mixedView(seen.layers, seen.shot?.id, (layer) =>
-    through(cameraAt(project, layer.cameraId, layer.sceneFlicks), layer.sceneFlicks, (offset) =>
-      sceneTimeAround(layer, offset),
+    through(
+      cameraAt(project, layer.cameraId, layer.sceneFlicks, undefined, layer.variationId),
+      layer.sceneFlicks,
+      (offset) => sceneTimeAround(layer, offset),
     ),
   );
   return view.rendering ? view : { ...view, rendering };

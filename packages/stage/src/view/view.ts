@@ -1,4 +1,4 @@
-import type { CameraState, FilmWindow, Iris, LightMix, ProjectedLens, ProjectedPose } from '@arvex/core';
+import type { CameraState, FilmWindow, Iris, LightMix, LookSettings, ProjectedLens, ProjectedPose } from '@arvex/core';
 import {
   breathingFocalLengthMm,
   cameraToWorld,
@@ -71,6 +71,10 @@ export interface StageView {
   readonly sky: boolean;
   /** Without one everything is sharp. */
   readonly aperture: Aperture | undefined;
+  /** What becomes of the light. */
+  readonly look: LookSettings;
+  /** The delivered frame on the film plane: what glows lies in it, and sizes of a look are shares of its width. */
+  readonly frame: FilmWindow;
   /** Darkening of the film back's corners, stops, and how far they are from the axis, mm. */
   readonly edge: { readonly stops: number; readonly cornerMm: number };
   readonly display: Display;
@@ -97,13 +101,16 @@ export function viewOf(
   const pose = { positionM: state.positionM, quaternion: state.quaternion };
   const ev = state.exposure.ev100 + state.exposure.ndStops;
   const back = filmBackWindow(state);
+  const frame = deliveredWindow(state);
   return {
     pose,
     lens: projectedLens(state),
-    window: window ?? deliveredWindow(state),
+    window: window ?? frame,
     ev,
     atFlicks,
     lightMix: state.lightMix,
+    look: state.look,
+    frame,
     sky: how.sky ?? true,
     aperture: 'aperture' in how ? how.aperture : apertureOf(state),
     edge: { stops: state.lens.edgeStops, cornerMm: Math.hypot(back.rightMm, back.topMm) },

@@ -1,5 +1,6 @@
-import type { GroupLight, LightMix } from '@arvex/core';
+import type { GroupLight, LightMix, MixedLook } from '@arvex/core';
 import { mixedPicture } from '@arvex/core';
+import { readCube } from '@arvex/interchange/looks';
 import { pictureOfExr, pngOf } from '@arvex/interchange/pictures';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -9,14 +10,17 @@ import { Worker } from 'node:worker_threads';
 export interface MixedFrame {
   readonly groups: readonly { readonly lightGroupId: string | null; readonly path: string }[];
   readonly mix: LightMix;
-  readonly look: boolean;
+  /** Light is shown as it is without one. */
+  readonly look: Omit<MixedLook, 'lut'> | undefined;
+  /** The file of the table that the look goes through. */
+  readonly lutPath: string | undefined;
 }
 
 /** Makes a PNG of a frame with another mix of its light. @throws Error where a file cannot be read. */
 export type MixFrame = (frame: MixedFrame) => Promise<Uint8Array>;
 
 /** In this thread. */
-export const mixHere: MixFrame = async ({ groups, mix, look }) => {
+export const mixHere: MixFrame = async ({ groups, mix, look, lutPath }) => {
   const lights: GroupLight[] = [];
   let size = { widthPx: 0, heightPx: 0 };
   for (const { lightGroupId, path } of groups) {
@@ -25,7 +29,9 @@ export const mixHere: MixFrame = async ({ groups, mix, look }) => {
     size = { widthPx, heightPx };
     lights.push({ lightGroupId, pixels });
   }
-  return pngOf({ ...size, channels: 3, data: mixedPicture(lights, mix, look) });
+  const lut = lutPath === undefined ? undefined : readCube(await readFile(lutPath, 'utf8'));
+  const data = mixedPicture(lights, size.widthPx, mix, look && { ...look, lut });
+  return pngOf({ ...size, channels: 3, data });
 };
 
 /** In a thread of its own, so that nobody is held up. */

@@ -1,5 +1,5 @@
 import type { LightMix, RenderJob } from '@arvex/core';
-import { cameraAt, lightMixSchema, partFrame, partPicture } from '@arvex/core';
+import { cameraAt, LOOK_DEFAULTS, lightMixSchema, lookEdge, partFrame, partPicture } from '@arvex/core';
 import type { Sequelize } from 'sequelize';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parsed, select } from '../../database/select';
@@ -148,7 +148,16 @@ export class Mixer {
     }
     const frame = partFrame(job.part, index);
     const seen = frame.kind === 'picture' ? partPicture(project, job.part, frame.source) : undefined;
-    const own = seen?.cameraId == null ? {} : cameraAt(project, seen.cameraId, seen.sceneFlicks).lightMix;
-    return this.parts.mix({ groups, mix: { ...own, ...mix }, look: source.order.look });
+    const state =
+      seen?.cameraId == null
+        ? undefined
+        : cameraAt(project, seen.cameraId, seen.sceneFlicks, undefined, seen.variationId);
+    const lut = project.assets[state?.look.lut?.assetId ?? '']?.file;
+    return this.parts.mix({
+      groups,
+      mix: { ...state?.lightMix, ...mix },
+      look: source.order.look ? { settings: state?.look ?? LOOK_DEFAULTS, edge: state && lookEdge(state) } : undefined,
+      lutPath: lut?.kind === 'lut' ? files.path(lut.hash) : undefined,
+    });
   }
 }

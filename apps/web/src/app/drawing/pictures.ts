@@ -1,9 +1,10 @@
 import { effect, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { Effort, StageView } from '@arvex/stage';
+import type { Effort, GroupsApart, StageView } from '@arvex/stage';
 import { AsyncSubject, defer, exhaustMap, Observable, repeat, startWith, Subject, takeWhile } from 'rxjs';
 import { retryWithPauses } from '../data';
 import { Activity, Playback, Playhead } from '../session';
+import { AddedUp } from './added-up';
 import type { FrameName } from './kept-frames';
 import { KeptFrames } from './kept-frames';
 import type { Desk } from './open-desk';
@@ -28,6 +29,8 @@ export interface ShownView {
   readonly drawn?: (label: unknown) => void;
   /** Samples after which the resting picture is shown, rising; the last ends it. */
   readonly samples: () => readonly number[];
+  /** Whether light groups that somebody is about to change are added up for it. */
+  readonly groupsApart?: boolean;
 }
 
 const [WHOLE, LEAST] = [EFFORTS[0], EFFORTS.at(-1)] as [Effort, Effort];
@@ -57,6 +60,12 @@ export class Pictures {
   private readonly pace = new Pace(1000 / DRAGGED_RATE);
   /** The view whose samples are being added up. */
   private accumulating: ShownView | undefined;
+  /** What has been added up: changes of look, display and light mix are shown from there. */
+  private readonly addedUp = new AddedUp<ShownView>(() => this.host.hasAsFiled());
+  /** Views that are shown anew from what has been added up. */
+  private readonly showing = new Set<ShownView>();
+  /** Light groups that somebody is about to change: they are added up by themselves once the picture is fine. */
+  readonly groupsWanted = signal<GroupsApart | undefined>(undefined);
   /** Rises with every picture of a view that is asked for: a later one is not overtaken by an earlier one. */
   private readonly turns = new WeakMap<ShownView, number>();
 
@@ -70,12 +79,15 @@ export class Pictures {
   constructor() {
     this.host.changed$.pipe(takeUntilDestroyed()).subscribe(() => {
       this.accumulating = undefined;
+      this.addedUp.forget();
       this.views.forEach((view) => this.renew(view));
       this.wanted$.next(); // and what waited for it, where nothing is shown
     });
     // What the graphics held is gone with them.
     effect(() => {
-      if (this.host.lost()) this.kept.forget();
+      if (!this.host.lost()) return;
+      this.kept.forget();
+      this.addedUp.forget();
     });
     // What waited goes on as soon as nothing moves any more, and once the set is there.
     effect(() => {
@@ -96,7 +108,8 @@ export class Pictures {
     this.views.add(view);
     this.renew(view);
     return () => {
-      for (const set of [this.views, this.dirty, this.moving, this.refining, this.coarse]) set.delete(view);
+      for (const set of [this.views, this.dirty, this.moving, this.refining, this.coarse, this.showing])
+        set.delete(view);
       this.host.isBehind$.next(this.dirty.size > 0);
       this.wanted$.next();
     };
@@ -108,7 +121,11 @@ export class Pictures {
     if (moving) this.moving.add(view);
     else this.moving.delete(view);
     if (this.showKept(view)) return;
-    this.renew(view);
+    if (this.isAddedUp(view)) {
+      this.dirty.delete(view);
+      this.showing.add(view);
+      this.wanted$.next();
+    } else this.renew(view);
   }
 
   /** A small picture, drawn when nothing else is to be done, and not at all once nobody listens. */
@@ -140,8 +157,16 @@ export class Pictures {
     });
   }
 
+  /** Whether what a view asks for can be shown from what has been added up. */
+  private isAddedUp(shown: ShownView): boolean {
+    const [asked, size] = [shown.view(), pixelSize(shown.canvas)];
+    if (!asked || !size || this.host.lost() || !this.host.isCurrent()) return false;
+    return this.addedUp.ways(shown, asked.view, size) !== undefined;
+  }
+
   /** A picture is drawn before anything else, and refined from its beginning. */
   private renew(view: ShownView): void {
+    this.showing.delete(view);
     this.dirty.add(view);
     this.refining.delete(view);
     this.host.isBehind$.next(true);
@@ -181,8 +206,9 @@ export class Pictures {
 
   private get wanted(): boolean {
     if (this.host.loading()) return false; // an empty stage is no picture
-    const resting = this.refinable.length + this.small.length + this.prepared.length > 0;
-    return this.dirty.size > 0 || (resting && !this.busy && this.host.isCurrent());
+    const resting =
+      this.refinable.length + this.small.length + this.prepared.length > 0 || this.groupsLeft !== undefined;
+    return this.dirty.size + this.showing.size > 0 || (resting && !this.busy && this.host.isCurrent());
   }
 
   /** Views that are not fine yet: while output is made only those that have not got as far as their first finer picture. */
@@ -210,8 +236,10 @@ export class Pictures {
 
   /** Makes the picture that is wanted most, if one is wanted now. */
   private async drawNext(desk: Desk): Promise<void> {
+    const [again] = this.showing;
     const [next] = this.dirty;
-    if (next) {
+    if (again) await this.showAgain(desk, again);
+    else if (next) {
       await this.drawOnce(desk, next);
       this.host.isBehind$.next(this.dirty.size > 0);
     } else if (this.busy || !this.host.isCurrent()) return;
@@ -219,12 +247,74 @@ export class Pictures {
       await this.small.pop()?.(desk); // asked for last: looked at now
     else if (this.prepared.length > 0 && ![...this.refining.keys()].some((view) => this.isRough(view)))
       await this.prepared.shift()?.(desk);
-    else await this.refineOnce(desk);
+    else if (this.refinable.length > 0 && !this.groupsFirst) await this.refineOnce(desk);
+    else await this.sampleGroups(desk);
   }
 
   /** Whether a view has not got as far as its first finer picture: the one with the lens and the shutter in it. */
   private isRough(view: ShownView): boolean {
     return (this.refining.get(view) ?? 0) < (view.samples()[0] ?? 0);
+  }
+
+  /** Shows a view from what has been added up, or draws it where that is not there any more. */
+  private async showAgain(desk: Desk, shown: ShownView): Promise<void> {
+    this.showing.delete(shown);
+    const [asked, size] = [shown.view(), pixelSize(shown.canvas)];
+    const way = asked && size && this.addedUp.ways(shown, asked.view, size);
+    if (!asked || !size || !way) {
+      this.renew(shown);
+      return;
+    }
+    const isNewest = this.turnOf(shown);
+    const { width, height } = size;
+    const drawn = way === 'remix' ? desk.remix(asked.view, width, height) : desk.redevelop(asked.view, width, height);
+    const { bitmap } = await drawn.catch((error: unknown) => {
+      this.renew(shown); // it is still wanted
+      throw error;
+    });
+    if (way === 'remix') {
+      this.addedUp.remixed(asked.view);
+      this.refining.delete(shown); // it goes on with its groups
+      this.accumulating = undefined;
+    } else if (this.accumulating === shown) this.refining.set(shown, this.addedUp.countOf(shown));
+    this.coarse.delete(shown);
+    this.effort.set(WHOLE);
+    if (this.host.lost() || !isNewest()) bitmap.close();
+    else put(bitmap, shown.canvas);
+    this.host.succeeded();
+    shown.drawn?.(asked.label);
+  }
+
+  /** The view whose light groups are to be added up by themselves, which of them, and how many samples are there. */
+  private get groupsLeft() {
+    const groups = this.groupsWanted();
+    if (!groups || this.activity.making()) return undefined;
+    for (const shown of this.views) {
+      if (!shown.groupsApart) continue;
+      const [asked, size] = [shown.view(), pixelSize(shown.canvas)];
+      if (!asked || !size || asked.view.mix) continue;
+      const count = this.addedUp.groupSamples(shown, asked.view, size, groups);
+      // Each sample of them costs as many as there are groups: they go as far as its second finer picture.
+      const enough = shown.samples()[1] ?? shown.samples()[0] ?? 0;
+      if (count < enough) return { shown, asked, size, groups, count };
+    }
+    return undefined;
+  }
+
+  /** Whether light groups go before what makes a picture finer: it shows its first finer one, and they are too few to be shown. */
+  private get groupsFirst(): boolean {
+    const left = this.groupsLeft;
+    return left !== undefined && left.count < FEW_SAMPLES && !this.isRough(left.shown);
+  }
+
+  /** Takes one more sample of each light group, and shows them where the picture is made of them. */
+  private async sampleGroups(desk: Desk): Promise<void> {
+    const left = this.groupsLeft;
+    if (!left) return;
+    const { shown, asked, size, groups, count } = left;
+    await desk.sampleGroups(asked.view, size.width, size.height, count, groups);
+    this.addedUp.groupsAdded(shown, asked.view, size, groups, count + 1);
+    if (this.addedUp.isMixed(shown) && shown.samples().includes(count + 1)) this.showing.add(shown);
   }
 
   private async drawOnce(desk: Desk, shown: ShownView): Promise<void> {
@@ -282,6 +372,7 @@ export class Pictures {
     // A coarse picture gives way to the first whole one there is.
     const showing = shown.samples().includes(index + 1) || (this.coarse.has(shown) && index >= FIRST_SHOWN);
     const bitmap = await desk.refine(asked.view, size.width, size.height, index, showing);
+    this.addedUp.added(shown, asked.view, size, index + 1);
     if (!this.refining.has(shown)) bitmap?.close();
     else {
       if (bitmap) {
@@ -293,6 +384,9 @@ export class Pictures {
     }
   }
 }
+
+/** Samples of light groups that are taken before a picture is made as fine as it gets: what is changed is shown from them at once. */
+const FEW_SAMPLES = 4;
 
 /** Two samples light what lies flat as the whole sky does: the first of a picture at rest that is true. */
 const FIRST_SHOWN = 1;

@@ -1,6 +1,7 @@
 import type { Vector } from '@arvex/core';
 import { clippingLuminance } from '@arvex/core';
 import type {
+  GroupsApart,
   GrowBoundsTree,
   LineInTime,
   Near,
@@ -60,11 +61,7 @@ export class StageDesk {
 
   /** One quick sample. */
   async draw(view: StageView, widthPx: number, heightPx: number, how?: QuickDrawing): Promise<Drawn> {
-    const begin = performance.now();
-    this.opened.draw(view, widthPx, heightPx, how);
-    const bitmap = this.opened.canvas.transferToImageBitmap();
-    await this.opened.drawn();
-    return transfer({ bitmap, milliseconds: performance.now() - begin }, [bitmap]);
+    return this.shown(() => this.opened.draw(view, widthPx, heightPx, how));
   }
 
   /** Sample `index` of a finer picture; the mean of all so far when `show` is set. */
@@ -80,6 +77,36 @@ export class StageDesk {
     if (!show) return undefined;
     const bitmap = this.opened.canvas.transferToImageBitmap();
     return transfer(bitmap, [bitmap]);
+  }
+
+  /** The samples of the picture that was refined last, shown by a view of the same samples; milliseconds that the graphics took. */
+  async redevelop(view: StageView, widthPx: number, heightPx: number): Promise<Drawn> {
+    return this.shown(() => this.opened.redevelop(view, widthPx, heightPx));
+  }
+
+  /** Sample `index` of each light group of a view by itself. */
+  async sampleGroups(
+    view: StageView,
+    widthPx: number,
+    heightPx: number,
+    index: number,
+    groups: GroupsApart,
+  ): Promise<void> {
+    this.opened.sampleGroups(view, widthPx, heightPx, index, groups);
+    await this.opened.drawn();
+  }
+
+  /** A view shown by what its light groups have added up. */
+  async remix(view: StageView, widthPx: number, heightPx: number): Promise<Drawn> {
+    return this.shown(() => this.opened.remix(view, widthPx, heightPx));
+  }
+
+  private async shown(show: () => void): Promise<Drawn> {
+    const begin = performance.now();
+    show();
+    const bitmap = this.opened.canvas.transferToImageBitmap();
+    await this.opened.drawn();
+    return transfer({ bitmap, milliseconds: performance.now() - begin }, [bitmap]);
   }
 
   /** A small picture, drawn as large as it is. What is being refined goes on as if nothing had been. */
@@ -99,8 +126,9 @@ export class StageDesk {
     return transfer(light, [light.buffer]);
   }
 
-  /** Histogram and waveform of a small picture. */
-  async scopes(view: StageView, widthPx: number, heightPx: number): Promise<Scopes> {
+  /** Histogram, waveform and colours of a small picture: of its light, or of what its look makes of it. */
+  async scopes(view: StageView, widthPx: number, heightPx: number, of: 'light' | 'look'): Promise<Scopes> {
+    if (of === 'look') return scopesOf(this.opened.shown(view, widthPx, heightPx, METER_SAMPLES), widthPx, heightPx, 1);
     const light = this.opened.light(view, widthPx, heightPx, METER_SAMPLES);
     return scopesOf(light, widthPx, heightPx, clippingLuminance(view.ev, 0));
   }

@@ -38,6 +38,10 @@ export class StageHost {
   private readonly set = computed(() => this.viewpoint.drawnProject(), {
     equal: (a, b) => a?.sets === b?.sets && a?.assets === b?.assets && a?.placements === b?.placements,
   });
+  /** Whether anything in the set shines as bright as its file, whatever the exposure: then samples depend on that. */
+  readonly hasAsFiled = computed(() =>
+    Object.values(this.set()?.placements ?? {}).some(({ piece }) => piece.kind === 'card' && !piece.lit),
+  );
   /** Until when nothing is begun. */
   private aside: Promise<void> = Promise.resolve();
   /** What is being done in turn, to wait for its end. */
@@ -85,9 +89,9 @@ export class StageHost {
     return this.atRest((desk) => desk.light(view, widthPx, heightPx));
   }
 
-  /** Histogram and waveform of a small picture. */
-  scopes(view: StageView, widthPx: number, heightPx: number): Observable<Scopes> {
-    return this.atRest((desk) => desk.scopes(view, widthPx, heightPx));
+  /** Histogram, waveform and colours of a small picture: of its light, or of what its look makes of it. */
+  scopes(view: StageView, widthPx: number, heightPx: number, of: 'light' | 'look'): Observable<Scopes> {
+    return this.atRest((desk) => desk.scopes(view, widthPx, heightPx, of));
   }
 
   /** What lies in the frame: the nearest thing, and what the clip distances cut. */

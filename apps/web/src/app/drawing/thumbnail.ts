@@ -43,13 +43,17 @@ export class Thumbnail {
   readonly atFlicks = input.required<number>();
   /** Channel values in force over the camera's move. */
   readonly trial = input<ChannelValues>();
+  /** The variation that it is seen with; the one that it wears without. */
+  readonly variationId = input<string | null>();
 
   protected readonly address = signal('');
   private readonly seen = inSight();
   private readonly wanted = linkedSignal<Shown | undefined, Asked | undefined>({
     source: () => {
       const cameraId = this.cameraId();
-      return this.seen() && cameraId ? { cameraId, atFlicks: this.atFlicks(), trial: this.trial() } : undefined;
+      return this.seen() && cameraId
+        ? { cameraId, atFlicks: this.atFlicks(), trial: this.trial(), variationId: this.variationId() }
+        : undefined;
     },
     computation: (shown, before) => {
       if (this.activity.busy()) return before?.value;

@@ -16,6 +16,8 @@ export interface Shown {
   readonly cameraId: string;
   readonly atFlicks: number;
   readonly trial: ChannelValues | undefined;
+  /** The variation that the camera is seen with; the one that it wears without. */
+  readonly variationId?: string | null | undefined;
 }
 
 /** Small pictures of cameras at times: kept while they are true, in this browser too; drawn where there is none yet. */
@@ -29,8 +31,8 @@ export class Thumbnails {
   private readonly coming = new Map<string, Observable<string>>();
 
   /** The address of the picture, once it is here. */
-  of(project: Project, { cameraId, atFlicks, trial }: Shown): Observable<string> {
-    const state = cameraAt(project, cameraId, atFlicks, trial);
+  of(project: Project, { cameraId, atFlicks, trial, variationId }: Shown): Observable<string> {
+    const state = cameraAt(project, cameraId, atFlicks, trial, variationId);
     const key = fingerprintOf([FORM, appearanceAt(project, atFlicks), { ...state, cameraId: 0 }]);
     const known = this.kept.get(key);
     if (known !== undefined) {

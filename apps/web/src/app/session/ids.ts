@@ -2,4 +2,4 @@
 export type StepId = 'set' | 'cameras' | 'moves' | 'sequence' | 'review';
 
 /** Ids of what a view can show. */
-export type ViewId = 'picture' | 'plan' | 'free' | 'cameras' | 'graph' | 'table' | 'lanes' | 'board';
+export type ViewId = 'picture' | 'plan' | 'free' | 'cameras' | 'graph' | 'table' | 'lanes' | 'board' | 'variations';

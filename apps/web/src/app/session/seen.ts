@@ -1,4 +1,4 @@
-import type { Camera, ChannelValues, PictureLayer, Project, ProjectHead, Shot } from '@arvex/core';
+import type { Camera, ChannelValues, Edit, PictureLayer, Project, ProjectHead, Shot } from '@arvex/core';
 import { flicksAtFrame, pictureAt, timecodeAtFrame } from '@arvex/core';
 
 /** What the playhead stands on: the cut, or one camera alone on scene time. */
@@ -14,6 +14,8 @@ export interface Seen {
   readonly shot: Shot | undefined;
   /** `undefined` outside the cut, or in a shot without a camera. */
   readonly cameraId: string | undefined;
+  /** The variation that the shot shows; null is the one that the camera wears. */
+  readonly variationId: string | null;
   readonly sceneFlicks: number;
   /** What is mixed at this frame of the cut; nothing where one camera is looked through alone. */
   readonly layers: readonly PictureLayer[];
@@ -31,13 +33,21 @@ export function seenAt(
   const shared = { mode, frame, frameNumber: firstFrame + frame, timecode: timecodeAtFrame(frame, rate) };
   if (mode === 'camera') {
     const known = cameraId !== undefined && project.cameras[cameraId] ? cameraId : undefined;
-    return { ...shared, shot: undefined, cameraId: known, sceneFlicks: flicksAtFrame(frame, rate), layers: [] };
+    return {
+      ...shared,
+      shot: undefined,
+      cameraId: known,
+      variationId: null,
+      sceneFlicks: flicksAtFrame(frame, rate),
+      layers: [],
+    };
   }
   const picture = pictureAt(project, sequenceId, frame);
   return {
     ...shared,
     shot: picture?.shot,
     cameraId: picture?.cameraId ?? undefined,
+    variationId: picture?.variationId ?? null,
     sceneFlicks: picture?.sceneFlicks ?? flicksAtFrame(frame, rate),
     layers: picture?.layers ?? [],
   };
@@ -56,4 +66,6 @@ export interface Preview {
   readonly parts?: Partial<Camera>;
   /** What the project gives to all cameras that follow it. */
   readonly head?: Partial<ProjectHead>;
+  /** Anything else: shown as it would be once it is made. */
+  readonly edit?: Edit;
 }

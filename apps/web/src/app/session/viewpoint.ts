@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { Camera, CameraState, ChannelValues, PlacementParts } from '@arvex/core';
-import { cameraAt } from '@arvex/core';
+import type { Camera, CameraState, ChannelValues, Edit, PlacementParts, Project } from '@arvex/core';
+import { cameraAt, CoreError, previewed } from '@arvex/core';
 import { ProjectStore } from '../data';
 import { Playhead } from './playhead';
 import type { Preview, Seen, Trial } from './seen';
@@ -33,7 +33,8 @@ export class Viewpoint {
 
   /** The project as it is drawn: with what a drag is doing to a camera or to things in the set. */
   readonly drawnProject = computed(() => {
-    const [project, preview] = [this.pieced(), this.preview()];
+    const [pieced, preview] = [this.pieced(), this.preview()];
+    const project = pieced && preview?.edit ? previewedOr(pieced, preview.edit) : pieced;
     if (!project || (!preview?.parts && !preview?.head)) return project;
     const camera = project.cameras[preview.cameraId];
     const head = preview.head ? { ...project.head, ...preview.head } : project.head;
@@ -84,25 +85,74 @@ export class Viewpoint {
 
   /** The state of the camera that is seen at some place of the playhead; `played` as it is seen while playing, by default as it is now. */
   stateSeen(seen: Seen, played = this.playhead.playing()): CameraState | undefined {
-    return seen.cameraId === undefined ? undefined : this.stateThen(seen.cameraId, seen.sceneFlicks, played);
+    const { cameraId, sceneFlicks, variationId } = seen;
+    return cameraId === undefined ? undefined : this.stateThen(cameraId, sceneFlicks, played, variationId);
   }
 
-  /** The same of any camera at any scene time; nothing where there is no such camera. */
-  stateThen(cameraId: string, sceneFlicks: number, played: boolean): CameraState | undefined {
+  /**
+   * The same of any camera at any scene time; nothing where there is no such camera.
+   * @param variationId the variation it is seen with; the one that it wears without.
+   */
+  stateThen(
+    cameraId: string,
+    sceneFlicks: number,
+    played: boolean,
+    variationId: string | null = null,
+  ): CameraState | undefined {
     const project = this.drawnProject();
     if (!project?.cameras[cameraId]) return undefined;
-    return cameraAt(project, cameraId, sceneFlicks, this.override(cameraId, played));
+    const tried = this.triedOn(cameraId);
+    return cameraAt(project, cameraId, sceneFlicks, this.override(cameraId, played), tried ?? variationId);
+  }
+
+  /** A camera as it is seen now, with another variation than it wears. */
+  stateDressed(cameraId: string, sceneFlicks: number, variationId: string): CameraState | undefined {
+    const project = this.drawnProject();
+    if (!project?.cameras[cameraId]) return undefined;
+    return cameraAt(project, cameraId, sceneFlicks, this.override(cameraId, this.playhead.playing()), variationId);
   }
 
   /** State of any camera at the playhead's scene time, as it is shown beside the picture. */
   stateOf(cameraId: string): CameraState | undefined {
     const [project, seen] = [this.drawnProject(), this.playhead.glance()];
     if (!project || !seen || !project.cameras[cameraId]) return undefined;
-    return cameraAt(project, cameraId, seen.sceneFlicks, this.override(cameraId, this.playhead.playing()));
+    const variationId = this.triedOn(cameraId) ?? (seen.cameraId === cameraId ? seen.variationId : null);
+    const override = this.override(cameraId, this.playhead.playing());
+    return cameraAt(project, cameraId, seen.sceneFlicks, override, variationId);
+  }
+
+  /** The variation that the edited camera is seen with; null is the camera without any. */
+  readonly variationId = computed<string | null>(() => {
+    const [camera, seen] = [this.camera(), this.playhead.seen()];
+    if (!camera) return null;
+    const shown = seen?.cameraId === camera.id ? seen.variationId : null;
+    return shown !== null && camera.variations[shown]
+      ? shown
+      : camera.variations[camera.wears ?? '']
+        ? camera.wears
+        : null;
+  });
+
+  /** The variation that is tried on a camera for as long as somebody points at it. */
+  readonly triedVariation = signal<{ readonly cameraId: string; readonly variationId: string } | undefined>(undefined);
+
+  private triedOn(cameraId: string): string | undefined {
+    const tried = this.triedVariation();
+    return tried?.cameraId === cameraId ? tried.variationId : undefined;
   }
 
   /** What is tried out on a camera. */
   trialOf(cameraId: string): ChannelValues | undefined {
     return this.trial()?.cameraId === cameraId ? this.trial()?.values : undefined;
+  }
+}
+
+/** What a drag shows; nothing of it where what it is made on has gone meanwhile. */
+function previewedOr(project: Project, edit: Edit): Project {
+  try {
+    return previewed(project, edit);
+  } catch (error) {
+    if (error instanceof CoreError) return project;
+    throw error;
   }
 }

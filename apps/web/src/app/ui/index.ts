@@ -1,3 +1,4 @@
+export { AmountRow } from './amount-row';
 export { AngleField } from './angle-field';
 export { ActionButton } from './action-button';
 export { cameraColour } from '@arvex/core';

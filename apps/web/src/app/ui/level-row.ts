@@ -21,7 +21,20 @@ const BRIGHTEST = 4;
       [label]="name() + (level().on ? ' is on' : ' is off')"
       (click)="set({ on: !level().on })"
     ></button>
-    <span class="name">{{ name() }}</span>
+    @if (solo() !== undefined) {
+      <button
+        type="button"
+        class="name solo"
+        [attr.aria-pressed]="solo()"
+        [attr.aria-label]="'Only ' + name()"
+        [matTooltip]="solo() ? 'Press for all light again' : 'Press to see its light alone'"
+        (click)="soloSet.emit(!solo())"
+      >
+        {{ name() }}
+      </button>
+    } @else {
+      <span class="name">{{ name() }}</span>
+    }
     <mat-slider
       [min]="-1"
       [max]="1"
@@ -36,6 +49,7 @@ const BRIGHTEST = 4;
         [attr.aria-label]="'Stops of ' + name()"
         [attr.aria-valuetext]="level().stops.toFixed(1) + ' stops'"
         [value]="slid()"
+        (input)="slide({ stops: stopsAt(stops.valueAsNumber) })"
         (change)="set({ stops: stopsAt(stops.valueAsNumber) })"
       />
     </mat-slider>
@@ -54,6 +68,7 @@ const BRIGHTEST = 4;
       type="color"
       [attr.aria-label]="'Tint of ' + name()"
       [value]="level().tint"
+      (input)="slide({ tint: colour.value })"
       (change)="set({ tint: colour.value })"
     />
   `,
@@ -74,11 +89,22 @@ const BRIGHTEST = 4;
       text-overflow: ellipsis;
       white-space: nowrap;
     }
+    .solo {
+      height: 26px;
+      padding: 0 4px;
+      border-radius: var(--radius);
+      text-align: left;
+    }
+    .solo[aria-pressed='true'] {
+      background: var(--iris-wash);
+      color: var(--iris);
+    }
     mat-slider {
       flex: none;
       width: 84px;
       min-width: 0;
-      margin: 0 4px;
+      /* The slider's own height is that of its halo. */
+      margin: -9px 4px;
     }
     arvex-number-field {
       flex: none;
@@ -98,7 +124,12 @@ const BRIGHTEST = 4;
 export class LevelRow {
   readonly name = input.required<string>();
   readonly level = input.required<GroupLevel>();
+  /** Whether its light is seen alone; not offered without. */
+  readonly solo = input<boolean>();
+  /** Each step while it is dragged, and what it comes to. */
+  readonly levelSlid = output<GroupLevel>();
   readonly levelSet = output<GroupLevel>();
+  readonly soloSet = output<boolean>();
   /** Where the knob stands, from −1 to 1: each half of the slider has a scale of its own. */
   protected readonly slid = computed(() => {
     const { stops } = this.level();
@@ -108,6 +139,10 @@ export class LevelRow {
   /** Stops at a place of the slider, in tenths. */
   protected stopsAt(slid: number): number {
     return Math.round((slid < 0 ? slid * -DARKEST : slid * BRIGHTEST) * 10) / 10;
+  }
+
+  protected slide(parts: Partial<GroupLevel>): void {
+    this.levelSlid.emit({ ...this.level(), ...parts });
   }
 
   protected set(parts: Partial<GroupLevel>): void {

@@ -39,8 +39,17 @@ const ALL: readonly View[] = [
     load: () => import('./camera-list').then((file) => file.CameraList),
   },
   {
-    id: 'lanes',
+    id: 'variations',
     order: 7,
+    name: 'Variations',
+    action: 'Variations of all cameras',
+    keys: 'Alt+V',
+    step: 'cameras',
+    load: () => import('./variations').then((file) => file.VariationsView),
+  },
+  {
+    id: 'lanes',
+    order: 8,
     name: 'Lanes',
     action: 'Lanes of the cut',
     keys: 'Shift+L',
@@ -49,7 +58,7 @@ const ALL: readonly View[] = [
   },
   {
     id: 'board',
-    order: 8,
+    order: 9,
     name: 'Board',
     action: 'Board and list of the shots',
     keys: 'Shift+B',

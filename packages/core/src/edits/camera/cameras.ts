@@ -1,7 +1,7 @@
 import { dequal } from 'dequal/lite';
 import { projectMix } from '../../camera';
 import type { Exposure } from '../../exposure';
-import type { Camera, Guides, Operation, OwnGroup, Pose, Project } from '../../model';
+import type { Camera, Guides, Operation, OwnGroup, Pose, Project, Showing } from '../../model';
 import { CAMERA_DEFAULTS, camerasInOrder, existing, moveOf } from '../../model';
 import type { Delivery, FilmBack, KitLens } from '../../optics';
 import { equivalentFocalLengthMm, filmBackName } from '../../optics';
@@ -15,6 +15,7 @@ const OWN_GROUP_NAMES: Readonly<Record<OwnGroup, string>> = {
   delivery: 'Delivery frame',
   exposure: 'Exposure',
   guides: 'Guides',
+  look: 'Look',
   lightMix: 'Light mix',
 };
 
@@ -47,7 +48,7 @@ export interface GroupSettings {
   readonly guides: Partial<Guides>;
 }
 
-/** Changes a group of settings where a camera gets it from: its own, or the project's for all that follow it. */
+/** Changes a group of settings where a camera gets it from: the variation it wears, its own, or the project's for all that follow it. */
 export function setGroup<G extends keyof GroupSettings>(
   project: Project,
   cameraId: string,
@@ -56,6 +57,13 @@ export function setGroup<G extends keyof GroupSettings>(
   parts: GroupSettings[G],
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
+  const worn = camera.variations[camera.wears ?? ''];
+  if (group === 'exposure' && camera.wears !== null && worn?.exposure) {
+    const exposure = { ...worn.exposure, ...(parts as Partial<Exposure>) };
+    return setCamera(project, cameraId, what, {
+      variations: { ...camera.variations, [camera.wears]: { ...worn, exposure } },
+    });
+  }
   if (!camera.own.includes(group)) {
     const changed = { [group]: { ...project.head[group], ...parts } };
     const chosen = group === 'delivery' ? { deliveryChosen: true } : {};
@@ -140,8 +148,8 @@ export function deleteCamera(project: Project, cameraId: string): Edit {
   const shots = Object.values(project.shots).filter(
     (shot) => shot.cameraId === cameraId || shot.takes.some((take) => take.cameraId === cameraId),
   );
-  const lost = <T extends { readonly cameraId: string | null }>(one: T): T =>
-    one.cameraId === cameraId ? { ...one, cameraId: null, lostCamera: name } : one;
+  const lost = <T extends Pick<Showing, 'cameraId' | 'variationId'>>(one: T): T =>
+    one.cameraId === cameraId ? { ...one, cameraId: null, variationId: null, lostCamera: name } : one;
   const move = moveOf(project, cameraId);
   return {
     name: `Delete camera ${name}`,
@@ -172,13 +180,14 @@ export function setOwn(project: Project, cameraId: string, group: OwnGroup, own:
 }
 
 function isUntouched(camera: Camera, group: OwnGroup): boolean {
-  const of = (one: Pick<Camera, 'exposure' | 'framing' | 'guides' | 'lightMix'>) =>
-    group === 'delivery' ? one.framing.delivery : one[group];
+  const of = (one: Pick<Camera, 'exposure' | 'framing' | 'guides' | 'lookId' | 'lightMix'>) =>
+    group === 'delivery' ? one.framing.delivery : group === 'look' ? one.lookId : one[group];
   return dequal(of(camera), of(CAMERA_DEFAULTS));
 }
 
 function projectGroup({ head, lightGroups }: Project, camera: Camera, group: OwnGroup): Partial<Camera> {
   if (group === 'lightMix') return { lightMix: projectMix(lightGroups) };
+  if (group === 'look') return { lookId: head.lookId };
   if (group === 'delivery') return { framing: { ...camera.framing, delivery: head.delivery } };
   return { [group]: head[group] };
 }

@@ -61,6 +61,8 @@ function partOf(part: CameraPart, from: Camera, to: Camera): CameraParts {
       return { framing: from.framing, own: own('delivery') };
     case 'guides':
       return { guides: from.guides, own: own('guides') };
+    case 'look':
+      return { lookId: from.lookId, own: own('look') };
     case 'light':
       return { lightMix: from.lightMix, own: own('lightMix') };
     case 'place':

@@ -92,6 +92,7 @@ function notCarried(camera: Camera, model: Camera): string[] {
   const differs = <K extends keyof Camera>(part: K) => JSON.stringify(camera[part]) !== JSON.stringify(model[part]);
   return [
     ...(differs('filmBack') ? ['its film back, made up for by the focal length.'] : []),
+    ...(differs('lookId') ? ['its look.'] : []),
     ...(differs('lightMix') ? ['its light mix.'] : []),
     ...(camera.lens.shiftXMm !== model.lens.shiftXMm || camera.lens.shiftYMm !== model.lens.shiftYMm
       ? ['its lens shift.']

@@ -11,3 +11,4 @@ export * from './split';
 export * from './takes';
 export * from './transitions';
 export * from './trim';
+export * from './variation-dissolve';

@@ -49,7 +49,8 @@ export function cutToCameras(
     frame = start + Math.round(one.shot.durationFlicks / unit);
     const stroke = rising.findLast((at) => at.frame <= start);
     if (!stroke || start >= end || one.shot.insideId !== null) return one;
-    return { ...one, shot: { ...one.shot, cameraId: stroke.cameraId, lostCamera: '' } };
+    const variationId = one.shot.cameraId === stroke.cameraId ? one.shot.variationId : null;
+    return { ...one, shot: { ...one.shot, cameraId: stroke.cameraId, variationId, lostCamera: '' } };
   });
   const names = [...new Set(rising.map(({ cameraId }) => existing(project, 'camera', cameraId).name))];
   const what = names.length === 1 ? (names[0] ?? '') : `${rising.length} times live`;
@@ -79,7 +80,14 @@ function isOneWith(before: LaidShot, after: LaidShot): boolean {
   const end = (before.sceneStartFlicks ?? 0) + a.durationFlicks;
   const plain = isTrueSpeed(a.retime) && isTrueSpeed(b.retime) && a.takes.length + b.takes.length === 0;
   const joint = b.gapFlicks === 0 && b.entry.kind === 'cut' && a.fadeOut === null;
-  return plain && joint && a.insideId === null && a.cameraId === b.cameraId && after.sceneStartFlicks === end;
+  return (
+    plain &&
+    joint &&
+    a.insideId === null &&
+    a.cameraId === b.cameraId &&
+    a.variationId === b.variationId &&
+    after.sceneStartFlicks === end
+  );
 }
 
 /** The row with the shot at a frame divided there; as it is at a joint, in a gap and outside. */

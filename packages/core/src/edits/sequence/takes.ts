@@ -70,8 +70,8 @@ export function promoteTake(project: Project, shotId: string, takeId: string, ne
 
 /** What a shot, or a take, shows. */
 export function showingOf(one: Showing): Showing {
-  const { cameraId, lostCamera, sceneStartFlicks, continues, durationFlicks, retime } = one;
-  return { cameraId, lostCamera, sceneStartFlicks, continues, durationFlicks, retime };
+  const { cameraId, variationId, lostCamera, sceneStartFlicks, continues, durationFlicks, retime } = one;
+  return { cameraId, variationId, lostCamera, sceneStartFlicks, continues, durationFlicks, retime };
 }
 
 function takeOf(shot: Shot, takeId: string): Take {

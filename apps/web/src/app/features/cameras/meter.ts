@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import type { CameraState, Metering as Mode } from '@arvex/core';
+import type { CameraState, LightMix, Metering as Mode } from '@arvex/core';
 import { luminanceOf, meteredEv, METERING, meterLuminance } from '@arvex/core';
 import type { Scopes } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
@@ -17,6 +17,10 @@ const SCOPES_PX = 135;
 /** How long the picture has to rest before it is metered, ms. */
 const REST_MS = 220;
 
+/** What scopes can count. */
+const SCOPES_OF = ['light', 'look'] as const;
+type ScopesOf = (typeof SCOPES_OF)[number];
+
 /** What is to be metered, and how. */
 interface Metered {
   readonly state: CameraState;
@@ -24,8 +28,8 @@ interface Metered {
   readonly mode: Mode;
   /** In the frame, 0…1. */
   readonly spot: readonly [number, number];
-  /** Whether the scopes are counted too. */
-  readonly scopes: boolean;
+  /** What the scopes count; nothing where nobody looks at them. */
+  readonly scopes: ScopesOf | undefined;
 }
 
 /** What the meter says. */
@@ -54,6 +58,8 @@ export class Meter {
   readonly readings = signal<ReadonlyMap<string, Reading>>(new Map());
   /** Whether somebody looks at the scopes. */
   readonly scopesWanted = signal(false);
+  /** Whether they count the light, or what the look makes of it. The meter itself always reads the light. */
+  readonly scopesOf = remembered('scopes-of', z.enum(SCOPES_OF), 'light');
   readonly scopes = signal<Scopes | undefined>(undefined);
   /** Setting of the edited camera as the scene sees it: EV with neutral density. */
   readonly settingEv = computed(() => {
@@ -79,7 +85,13 @@ export class Meter {
       const state = this.viewpoint.throughState();
       if (!state || !this.viewpoint.drawnProject() || this.playhead.playing() || this.host.loading()) return undefined;
       const flicks = this.playhead.seen()?.sceneFlicks ?? 0;
-      return { state, flicks, mode: this.mode(), spot: this.spot(), scopes: this.scopesWanted() };
+      return {
+        state,
+        flicks,
+        mode: this.mode(),
+        spot: this.spot(),
+        scopes: this.scopesWanted() ? this.scopesOf() : undefined,
+      };
     });
     toObservable(metered)
       .pipe(
@@ -99,16 +111,24 @@ export class Meter {
     this.mode.set('spot');
   }
 
+  /** What the meter reads of a camera with another light mix, cd/m²: by its mode, at its spot. */
+  luminanceWith(state: CameraState, flicks: number, lightMix: LightMix): Observable<number> {
+    const { view, width } = meteredView(state, flicks);
+    const [mode, spot] = [this.mode(), this.spot()];
+    return this.host
+      .light({ ...view, lightMix }, width, METERED_PX)
+      .pipe(map((light) => readingOf(state, light, width, mode, spot).luminanceCdM2));
+  }
+
   private read({ state, flicks, mode, spot, scopes }: Metered): Observable<unknown> {
     const { widthMm, heightMm } = state.framing.used;
-    const width = Math.max(8, Math.round((METERED_PX * widthMm) / heightMm));
-    const view = viewOf(state, flicks, undefined, { aperture: undefined });
+    const { view, width } = meteredView(state, flicks);
     const read = this.host.light(view, width, METERED_PX).pipe(
       map((light) => readingOf(state, light, width, mode, spot)),
       tap((reading) => this.keep(reading)),
     );
     if (!scopes) return read;
-    const counted = this.host.scopes(view, Math.round((SCOPES_PX * widthMm) / heightMm), SCOPES_PX);
+    const counted = this.host.scopes(view, Math.round((SCOPES_PX * widthMm) / heightMm), SCOPES_PX, scopes);
     return concat(read, counted.pipe(tap((found) => this.scopes.set(found))));
   }
 
@@ -116,6 +136,12 @@ export class Meter {
     this.reading.set(reading);
     this.readings.update((all) => new Map(all).set(reading.cameraId, reading));
   }
+}
+
+function meteredView(state: CameraState, flicks: number) {
+  const { widthMm, heightMm } = state.framing.used;
+  const width = Math.max(8, Math.round((METERED_PX * widthMm) / heightMm));
+  return { view: viewOf(state, flicks, undefined, { aperture: undefined }), width };
 }
 
 function readingOf(

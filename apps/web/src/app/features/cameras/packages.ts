@@ -36,7 +36,8 @@ export class Packages {
 
   apply(one: CameraPackage): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
-    if (project && camera) this.store.commit(applyPackage(project, camera.id, one, crypto.randomUUID()));
+    if (project && camera)
+      this.store.commit(applyPackage(project, camera.id, one, { kit: crypto.randomUUID(), look: crypto.randomUUID() }));
   }
 
   async delete({ id, name }: CameraPackage): Promise<void> {

@@ -31,6 +31,8 @@ export class PictureTools {
   readonly zebraLevel = remembered('zebra-level', z.number().min(0.2).max(1), 1);
   /** Whether what is sharp is marked. */
   readonly marksSharp = signal(false);
+  /** The light group that is seen alone; all light without one. */
+  readonly soloGroup = signal<string | undefined>(undefined);
   readonly depthOfField = remembered('depth-of-field', z.boolean(), true);
   readonly motionBlur = remembered('motion-blur', z.boolean(), true);
 

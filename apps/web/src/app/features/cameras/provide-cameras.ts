@@ -70,13 +70,6 @@ const CAMERA_CARDS: readonly BenchCard[] = [
     load: () => cards().then((all) => all.GlassCard),
   },
   {
-    id: 'light',
-    name: 'Light mix',
-    words: 'groups lamps day night tint',
-    places: { cameras: 8 },
-    load: () => cards().then((all) => all.LightMixCard),
-  },
-  {
     id: 'reference',
     name: 'Reference',
     words: 'picture underlay overlay image photograph storyboard',

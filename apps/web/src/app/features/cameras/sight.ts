@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CameraLayer, CameraState } from '@arvex/core';
-import { appearanceAt, blurCircleMm, paneWindow, sceneTimeAround } from '@arvex/core';
+import { appearanceAt, blurCircleMm, paneWindow, sceneTimeAround, soloed } from '@arvex/core';
 import type { StageView } from '@arvex/stage';
 import { mixedView, viewOf, withShutter } from '@arvex/stage/view';
 import { ProjectStore } from '../../data';
@@ -41,6 +41,15 @@ export class Sight {
     return view && { view, label: seen };
   });
 
+  /** What is on the screen with the camera looked through in another variation; nothing in a dissolve. */
+  dressed(variationId: string): StageView | undefined {
+    const seen = this.playhead.seen();
+    if (seen?.cameraId === undefined || seen.layers.length > 1) return undefined;
+    const state = this.viewpoint.stateDressed(seen.cameraId, seen.sceneFlicks, variationId);
+    const view = state && this.viewOf(state, seen.sceneFlicks);
+    return view && state && !this.playhead.playing() ? this.rested(view, state) : view;
+  }
+
   /** What is seen at a frame of what plays, while it plays, and its name. */
   at(frame: number): { view: StageView; label: Seen; frame: FrameName } | undefined {
     const seen = this.playhead.seenAtFrame(frame);
@@ -55,7 +64,7 @@ export class Sight {
     finer: ((view: StageView, state: CameraState, layer?: CameraLayer) => StageView) | undefined,
   ) {
     const shown = (cameraId: string, sceneFlicks: number, layer?: CameraLayer) => {
-      const state = this.viewpoint.stateThen(cameraId, sceneFlicks, played);
+      const state = this.viewpoint.stateThen(cameraId, sceneFlicks, played, layer?.variationId);
       const view = state && this.viewOf(state, sceneFlicks);
       return view && finer ? finer(view, state, layer) : view;
     };
@@ -80,12 +89,21 @@ export class Sight {
     const window = this.windowOf(state);
     if (!window) return undefined;
     const { nearM, farM } = state.focus;
-    return viewOf(state, sceneFlicks, window, {
-      aperture: undefined,
-      sky: !this.underlaid(state.cameraId),
-      display: this.tools.display(),
-      sharp: this.tools.marksSharp() ? { nearM, farM } : undefined,
-    });
+    return this.alone(
+      viewOf(state, sceneFlicks, window, {
+        aperture: undefined,
+        sky: !this.underlaid(state.cameraId),
+        display: this.tools.display(),
+        sharp: this.tools.marksSharp() ? { nearM, farM } : undefined,
+      }),
+    );
+  }
+
+  /** The light of one group alone, where somebody asked for that. */
+  private alone(view: StageView): StageView {
+    const [groupId, groups] = [this.tools.soloGroup(), this.store.project()?.lightGroups ?? {}];
+    if (groupId === undefined || !groups[groupId]) return view;
+    return { ...view, lightMix: soloed(view.lightMix, Object.keys(groups), groupId) };
   }
 
   private windowOf(state: CameraState) {
@@ -113,8 +131,10 @@ export class Sight {
   }
 
   private rests(): boolean {
-    const tried = this.viewpoint.trial() ?? this.viewpoint.preview();
-    return this.tools.motionBlur() && tried === undefined;
+    const preview = this.viewpoint.preview();
+    // A look that is tried moves nothing.
+    const moves = preview !== undefined && (preview.edit === undefined || preview.values !== undefined);
+    return this.tools.motionBlur() && this.viewpoint.trial() === undefined && !moves;
   }
 }
 

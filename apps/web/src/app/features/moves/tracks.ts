@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { AfterLast, Channel, ChannelFace, Curve, NamedChannel } from '@arvex/core';
-import { channelFace, CHANNELS, markChannels, valueOnward } from '@arvex/core';
+import { channelFace, CHANNELS, LOOK_CHANNELS, markChannels, valueOnward } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Moves } from './moves';
 
@@ -79,7 +79,7 @@ export class Tracks {
       ...markChannels(camera),
       ...(camera.rig.kind === 'sticks' ? [] : (['rigX', 'rigY', 'rigZ', 'rigTurn'] as const)),
       ...(camera.aim.kind === 'point' ? (['aimX', 'aimY', 'aimZ'] as const) : []),
-      ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', 'timeWarp'] as const),
+      ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', ...LOOK_CHANNELS, 'timeWarp'] as const),
     ];
     const lights = Object.keys(project.lightGroups).map((id): Channel => `light:${id}`);
     return [...own, ...lights]

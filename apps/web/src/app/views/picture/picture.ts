@@ -23,6 +23,7 @@ import { PictureToolbar } from './picture-toolbar';
 import { PieceHandles } from './piece-handles';
 import { ReferenceLayer } from './reference-layer';
 import { TwoPictures } from './two-pictures';
+import { VariationWipe } from './variation-wipe';
 
 /** Samples after which the resting picture is shown: for smooth edges and soft shadows, and for depth of field. */
 const EDGE_SAMPLES = [8, 32, 64] as const;
@@ -42,6 +43,7 @@ const LENS_SAMPLES = [16, 64, 256] as const;
     ReferenceLayer,
     StartPanel,
     TwoPictures,
+    VariationWipe,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './picture.html',
@@ -150,6 +152,7 @@ export class Picture implements AfterViewInit, OnDestroy {
     this.shown = {
       canvas: this.canvas().nativeElement,
       samples: () => this.samples(),
+      groupsApart: true,
       view: () => (this.playhead.playing() ? this.sight.at(this.playback.comingFrame()) : this.sight.now()),
       drawn: (label) => this.say(label as Seen),
     };

@@ -17,6 +17,7 @@ const MOST_PICTURES = 12;
 /** A camera at a scene time. */
 interface Pictured {
   readonly cameraId: string | null;
+  readonly variationId: string | null;
   readonly sceneFlicks: number;
 }
 
@@ -123,12 +124,14 @@ export class ShotStrip {
   /** What a frame of a shot shows; of a shot that shows a sequence, what that shows. */
   private seenIn(placed: CutShot, shotFrame: number): Pictured {
     const project = this.sequence.project();
-    if (!project) return { cameraId: null, sceneFlicks: 0 };
+    if (!project) return { cameraId: null, variationId: null, sceneFlicks: 0 };
     if (placed.shot.insideId !== null) {
       const seen = pictureAt(project, this.sequence.id(), placed.startFrame + shotFrame);
-      return { cameraId: seen?.cameraId ?? null, sceneFlicks: seen?.sceneFlicks ?? 0 };
+      const { cameraId = null, variationId = null, sceneFlicks = 0 } = seen ?? {};
+      return { cameraId, variationId, sceneFlicks };
     }
-    return { cameraId: placed.shot.cameraId, sceneFlicks: sceneTimeOf(placed, shotFrame, project.head.rate) };
+    const { cameraId, variationId } = placed.shot;
+    return { cameraId, variationId, sceneFlicks: sceneTimeOf(placed, shotFrame, project.head.rate) };
   }
 
   protected percent(frame: number): number {
@@ -145,7 +148,13 @@ function bundleOf(bundle: readonly CutShot[], frameCount: number): Block {
     detail: `${bundle.length} shots`,
     startFrame: first?.startFrame ?? 0,
     frameCount,
-    pictures: [{ cameraId: first?.shot.cameraId ?? null, sceneFlicks: first?.sceneStartFlicks ?? 0 }],
+    pictures: [
+      {
+        cameraId: first?.shot.cameraId ?? null,
+        variationId: first?.shot.variationId ?? null,
+        sceneFlicks: first?.sceneStartFlicks ?? 0,
+      },
+    ],
     colour: 'var(--line)',
     number: undefined,
   };

@@ -4,7 +4,6 @@ export { GlassCard } from './glass-card';
 export { GuidesCard } from './guides-card';
 export { LensCard } from './lens-card';
 export { LightCard } from './light-card';
-export { LightMixCard } from './light-mix-card';
 export { PackageCard } from './package-card';
 export { PlaceCard } from './place-card';
 export { ReferenceCard } from './reference-card';

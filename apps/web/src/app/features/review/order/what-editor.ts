@@ -1,13 +1,23 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
 import type { OrderedWhat } from '@arvex/core';
-import { camerasInOrder, cutOf, flicksAtFrame, framesInFlicks, handlesOf, ownRange, sceneTimeOf } from '@arvex/core';
+import {
+  camerasInOrder,
+  cutOf,
+  flicksAtFrame,
+  framesInFlicks,
+  handlesOf,
+  ownRange,
+  sceneTimeOf,
+  variationsOf,
+} from '@arvex/core';
 import { Thumbnail } from '../../../drawing';
 import { Playhead } from '../../../session';
 import { Switch, switchChoices } from '../../../ui';
 import { OrderEditor } from './order-editor';
 
 type Kind = 'cut' | 'shots' | 'cameras' | 'still';
+type Way = 'worn' | 'all' | 'chosen';
 
 interface Row {
   readonly id: string;
@@ -42,10 +52,32 @@ interface Row {
     } @else if (kind() === 'still') {
       <p class="quiet">The frame at the playhead, {{ stillWords() }}.</p>
     }
+    @if (variations().length > 0) {
+      <div class="variations">
+        <arvex-switch
+          label="Which variations are rendered"
+          [choices]="ways"
+          [value]="way()"
+          (chosen)="chooseWay($event)"
+        />
+        @if (way() === 'chosen') {
+          <ul>
+            @for (one of variations(); track one.id) {
+              <li>
+                <mat-checkbox [checked]="one.chosen" (change)="turnVariation(one.id)">{{ one.name }}</mat-checkbox>
+              </li>
+            }
+          </ul>
+        }
+      </div>
+    }
   `,
   styles: `
     :host {
       display: block;
+    }
+    .variations {
+      margin-top: 8px;
     }
     .all {
       margin-top: 6px;
@@ -130,6 +162,43 @@ export class WhatEditor extends OrderEditor {
       return `${first + what.frame} of ${this.store.project()?.cameras[what.cameraId]?.name ?? 'its camera'}`;
     return what.kind === 'still' ? `${first + what.frame} of the cut` : '';
   });
+
+  /** Variations of what is rendered one by one. */
+  protected readonly variations = computed(() => {
+    const [project, { what, variations }] = [this.store.project(), this.order()];
+    if (!project || what.kind === 'cut' || what.kind === 'still') return [];
+    const ids =
+      what.kind === 'camera-still'
+        ? [what.cameraId]
+        : (this.rows() ?? []).flatMap(({ cameraId, chosen }) => (chosen && cameraId !== null ? [cameraId] : []));
+    return [...new Set(ids)].flatMap((id) => {
+      const camera = project.cameras[id];
+      return (camera ? variationsOf(camera) : []).map((one) => ({
+        id: one.id,
+        name: `${camera?.name ?? ''}, ${one.name}`,
+        chosen: variations === 'all' || (variations !== 'worn' && variations.includes(one.id)),
+      }));
+    });
+  });
+  protected readonly ways = switchChoices<Way>(['worn', 'all', 'chosen'], {
+    worn: 'as they are worn',
+    all: 'all variations',
+    chosen: 'chosen ones',
+  });
+  protected readonly way = computed<Way>(() => {
+    const { variations } = this.order();
+    return typeof variations === 'string' ? variations : 'chosen';
+  });
+
+  protected chooseWay(way: Way): void {
+    const all = this.variations().map(({ id }) => id);
+    this.set({ variations: way === 'chosen' ? all : way });
+  }
+
+  protected turnVariation(id: string): void {
+    const ids = this.variations().flatMap((one) => ((one.id === id) !== one.chosen ? [one.id] : []));
+    this.set({ variations: ids.length === 0 ? 'worn' : ids });
+  }
 
   protected choose(kind: Kind): void {
     const sequenceId = this.playhead.sequenceId();

@@ -1,9 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import type { Take, TakeLength } from '@arvex/core';
-import { addTake, cameraAt, deleteTake, nameTake, pickTake, promoteTake, sceneTimeOf, showingOf } from '@arvex/core';
+import type { Camera, Take, TakeLength } from '@arvex/core';
+import {
+  addTake,
+  cameraAt,
+  deleteTake,
+  nameTake,
+  pickTake,
+  promoteTake,
+  sceneTimeOf,
+  showingOf,
+  showVariation,
+  variationsOf,
+} from '@arvex/core';
 import { Thumbnail } from '../../../drawing';
-import { Card, IconButton, NameField, Switch, switchChoices } from '../../../ui';
+import type { Choice } from '../../../ui';
+import { Card, ChoiceField, IconButton, NameField, Switch, switchChoices } from '../../../ui';
 import { ShotBench } from '../shot-bench';
 import { TakeComparison } from '../take-comparison';
 
@@ -16,12 +28,15 @@ interface Tile {
   readonly atFlicks: number;
   readonly frames: number;
   readonly aspect: number;
+  readonly variationId: string | null;
+  /** Variations of its camera; none where it has none. */
+  readonly variations: readonly Choice[];
 }
 
 /** The alternates of a shot: which one is in the cut, which ones wait. */
 @Component({
   selector: 'arvex-takes-card',
-  imports: [Card, IconButton, MatIcon, NameField, Switch, Thumbnail],
+  imports: [Card, ChoiceField, IconButton, MatIcon, NameField, Switch, Thumbnail],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './takes-card.html',
   styleUrl: './takes-card.scss',
@@ -43,7 +58,7 @@ export class TakesCard {
     );
     const tile = (
       id: string | null,
-      one: Pick<Take, 'name' | 'cameraId' | 'lostCamera' | 'durationFlicks'>,
+      one: Pick<Take, 'name' | 'cameraId' | 'variationId' | 'lostCamera' | 'durationFlicks'>,
       atFlicks: number,
     ): Tile => {
       const camera = project.cameras[one.cameraId ?? ''];
@@ -56,6 +71,8 @@ export class TakesCard {
         atFlicks,
         frames: this.bench.frames(one.durationFlicks),
         aspect: used ? used.widthMm / used.heightMm : 16 / 9,
+        variationId: camera?.variations[one.variationId ?? ''] ? one.variationId : null,
+        variations: camera ? variationChoices(camera) : [],
       };
     };
     const { rate } = project.head;
@@ -95,6 +112,11 @@ export class TakesCard {
     this.bench.edit((project, id) => promoteTake(project, id, takeId, crypto.randomUUID()));
   }
 
+  /** Lets a take show a variation of its camera, or the one that the camera wears. */
+  protected show(takeId: string | null, variationId: string): void {
+    this.bench.edit((project, id) => showVariation(project, id, takeId, variationId === 'worn' ? null : variationId));
+  }
+
   protected delete(takeId: string): void {
     this.bench.edit((project, id) => deleteTake(project, id, takeId));
   }
@@ -102,4 +124,12 @@ export class TakesCard {
   protected name(takeId: string | null, name: string): void {
     this.bench.edit((project, id) => nameTake(project, id, takeId, name));
   }
+}
+
+/** What a take can show of its camera: what that wears, or one of its variations. */
+function variationChoices(camera: Camera): readonly Choice[] {
+  const all = variationsOf(camera);
+  if (all.length === 0) return [];
+  const worn = camera.variations[camera.wears ?? '']?.name ?? 'as it is';
+  return [{ id: 'worn', name: 'what it wears', detail: worn }, ...all.map(({ id, name }) => ({ id, name }))];
 }

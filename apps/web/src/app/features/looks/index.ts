@@ -1,0 +1,2 @@
+export { provideLooks } from './provide-looks';
+export { Variations } from './variations';

@@ -1,0 +1,218 @@
+import { inject, Injectable } from '@angular/core';
+import type { Cdl, LutInput } from '@arvex/core';
+import {
+  addLook,
+  creation,
+  leftOutOf,
+  lightGroupsInOrder,
+  LOG_STOPS,
+  lutFileSchema,
+  LOOK_DEFAULTS,
+  lutOfLook,
+  MID_TONE,
+  setCameraMix,
+  setLook,
+  wearLook,
+} from '@arvex/core';
+import type { CdlEnding, NamedCdl } from '@arvex/interchange/looks';
+import {
+  lookText,
+  mixText,
+  readCdl,
+  readCube,
+  readLookText,
+  valuesText,
+  writeCdl,
+  writeCube,
+} from '@arvex/interchange/looks';
+import { lastValueFrom } from 'rxjs';
+import { Notices, ProjectStore, upload } from '../../data';
+import { Viewpoint } from '../../session';
+import type { LookParts } from './looks';
+import { Looks } from './looks';
+
+/** Looks, light mixes and colour decisions to and from the clipboard and files. */
+@Injectable({ providedIn: 'root' })
+export class LookFiles {
+  private readonly store = inject(ProjectStore);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly looks = inject(Looks);
+  private readonly notices = inject(Notices);
+
+  copyLook(): Promise<void> {
+    const name = this.looks.look()?.name ?? this.viewpoint.camera()?.name ?? 'Look';
+    return this.copy(lookText(name, this.looks.settings()), `The look of ${name} is on the clipboard.`);
+  }
+
+  copyValues(what: string, values: LookParts): Promise<void> {
+    return this.copy(valuesText(values), `${what} is on the clipboard.`);
+  }
+
+  copyMix(): Promise<void> {
+    const [project, state] = [this.store.project(), this.viewpoint.state()];
+    if (!project || !state) return Promise.resolve();
+    const groups = lightGroupsInOrder(project).flatMap(({ id, name }) => {
+      const level = state.lightMix[id];
+      return level ? [{ name, level }] : [];
+    });
+    return this.copy(mixText(groups), `The light mix of ${this.viewpoint.camera()?.name ?? ''} is on the clipboard.`);
+  }
+
+  /** Puts on the edited camera what is on the clipboard: a look, some values of one, or a light mix. */
+  async paste(): Promise<void> {
+    await this.saying(async () => {
+      const text = await navigator.clipboard.readText().catch(() => {
+        throw new Error('The browser does not let Arvex read the clipboard. Allow it for this page, then paste again.');
+      });
+      this.take(text);
+    });
+  }
+
+  /** Takes what a text says. @throws Error naming the line. */
+  take(text: string): void {
+    const written = readLookText(text);
+    if (written.arvex === 'look values') {
+      this.looks.set('Pasted values', written.values);
+      return;
+    }
+    if (written.arvex === 'look') {
+      this.addAndWear(written.name, written.settings);
+      return;
+    }
+    const [project, dressed] = [this.store.project(), this.looks.dressed()];
+    if (!project || !dressed) return;
+    const groups = lightGroupsInOrder(project);
+    const known = written.groups.flatMap(({ name, level }) => {
+      const group = groups.find((one) => one.name === name);
+      return group ? [[group.id, level] as const] : [];
+    });
+    const unknown = written.groups.filter(({ name }) => !groups.some((one) => one.name === name));
+    if (known.length === 0) {
+      const names = written.groups.map(({ name }) => name).join(', ');
+      throw new Error(`This project has none of the light groups ${names}. Make them in Set, then paste again.`);
+    }
+    const mix = Object.fromEntries(known);
+    this.store.commit(setCameraMix(project, dressed.cameraId, 'Pasted light mix', mix, dressed.variationId));
+    if (unknown.length > 0)
+      this.notices.done(`Not in this project, left out: ${unknown.map(({ name }) => name).join(', ')}.`);
+  }
+
+  /** Reads a file of a look: a colour decision list, a table of colours, or a look's own text. */
+  async open(file: File): Promise<void> {
+    await this.saying(async () => {
+      const ending = file.name.split('.').at(-1)?.toLowerCase() ?? '';
+      if (ending === 'cube') await this.openCube(file);
+      else if (['cc', 'ccc', 'cdl'].includes(ending)) this.takeCdls(readCdl(await file.text()), file.name);
+      else this.take(await file.text());
+    }, file.name);
+  }
+
+  /** A look's colour decision as a file of its kind; says what it cannot carry. */
+  saveCdl(ending: CdlEnding): void {
+    const settings = this.looks.settings();
+    const name = this.looks.look()?.name ?? 'Look';
+    this.download(`${name}.${ending}`, writeCdl([{ name, cdl: settings.cdl }], ending), 'application/xml');
+    this.sayLeft(`${name}.${ending}`, leftOutOf(settings, 'cdl'));
+  }
+
+  /** All that a look does to colours as a 3D table; says what it cannot carry. */
+  async saveLut(input: LutInput): Promise<void> {
+    await this.saying(async () => {
+      const settings = this.looks.settings();
+      const name = this.looks.look()?.name ?? 'Look';
+      const asset = this.store.project()?.assets[settings.lut?.assetId ?? '']?.file;
+      const through = asset?.kind === 'lut' ? readCube(await this.textOf(`/api/luts/${asset.hash}`)) : undefined;
+      const lut = lutOfLook(settings, input, MID_TONE, through);
+      const words =
+        input === 'picture'
+          ? 'For pictures that were rendered without their look (sRGB).'
+          : `For light as log2: 0 is ${LOG_STOPS.below} stops below the mid-tone ${MID_TONE.toFixed(4)} of what clips, 1 is ${LOG_STOPS.above} above.`;
+      const left = leftOutOf(settings, 'lut');
+      const comments = [`Arvex, look ${name}.`, words, ...(left.length > 0 ? [`Not in it: ${left.join(', ')}.`] : [])];
+      this.download(`${name}.cube`, writeCube({ ...lut, title: name }, comments), 'text/plain');
+      this.sayLeft(`${name}.cube`, left);
+    });
+  }
+
+  /** A look as its own text, to be read again anywhere. */
+  saveLook(): void {
+    const name = this.looks.look()?.name ?? 'Look';
+    this.download(`${name}.look.json`, lookText(name, this.looks.settings()), 'application/json');
+  }
+
+  private addAndWear(name: string, settings: Parameters<typeof addLook>[3]): void {
+    const id = crypto.randomUUID();
+    this.looks.editAll(`Look ${name}`, (dressed) => [
+      (project) => addLook(project, id, name, settings),
+      (project) => wearLook(project, dressed, id),
+    ]);
+  }
+
+  /** One correction becomes the look's own; of several each becomes a look. */
+  private takeCdls(corrections: readonly NamedCdl[], fileName: string): void {
+    const [only] = corrections;
+    if (corrections.length === 1 && only) {
+      this.looks.set(`Colour decision ${only.name}`, { cdl: only.cdl });
+      return;
+    }
+    const looks = (cdl: Cdl) => ({ ...LOOK_DEFAULTS, cdl });
+    this.looks.editAll(`Looks of ${fileName}`, () =>
+      corrections.map(
+        ({ name, cdl }) =>
+          (project) =>
+            addLook(project, crypto.randomUUID(), name, looks(cdl)),
+      ),
+    );
+    this.notices.done(`${corrections.length} looks were added: ${corrections.map(({ name }) => name).join(', ')}.`);
+  }
+
+  private async openCube(file: File): Promise<void> {
+    readCube(await file.text()); // says where it is wrong before anything is sent
+    const sent = await lastValueFrom(upload('/luts', file, file.name, lutFileSchema));
+    if (sent.kind !== 'taken') return;
+    const assetId = crypto.randomUUID();
+    const name = file.name.replace(/\.cube$/i, '').slice(0, MOST_NAME) || 'Table';
+    this.looks.editAll(`Table ${name}`, (dressed) => [
+      () => ({ name, operations: [creation('asset', { id: assetId, name, file: sent.answer })] }),
+      (project) => setLook(project, dressed, `Table ${name}`, { lut: { assetId, share: 1 } }, crypto.randomUUID()),
+    ]);
+  }
+
+  private async copy(text: string, said: string): Promise<void> {
+    await this.saying(async () => {
+      await navigator.clipboard.writeText(text);
+      this.notices.done(said);
+    });
+  }
+
+  private sayLeft(file: string, left: readonly string[]): void {
+    this.notices.done(
+      left.length === 0 ? `${file} holds all of the look.` : `${file} cannot carry: ${left.join(', ')}.`,
+    );
+  }
+
+  private async textOf(path: string): Promise<string> {
+    const response = await fetch(path);
+    if (!response.ok) throw new Error('The table of colours could not be read from the server. Try again.');
+    return response.text();
+  }
+
+  private download(name: string, text: string, type: string): void {
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([text], { type }));
+    link.download = name.replaceAll(/[\\/:*?"<>|]/g, '-');
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+  }
+
+  private async saying(work: () => Promise<void>, where?: string): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      const { message } = error as Error;
+      this.notices.error(new Error(where === undefined ? message : `${where}: ${message} Nothing has changed.`));
+    }
+  }
+}
+
+const MOST_NAME = 100;

@@ -1,0 +1,147 @@
+import { computed, inject, Injectable } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import type { Dressed, Edit, Look, LookChannel, LookFor, LookSettings, Project, Wearers } from '@arvex/core';
+import {
+  composed,
+  isLookChannel,
+  LOOK_DEFAULTS,
+  lookIdOf,
+  moveOf,
+  othersWearing,
+  settingsOf,
+  setLook,
+  setValues,
+  wornVariation,
+} from '@arvex/core';
+import { firstValueFrom } from 'rxjs';
+import { ProjectStore } from '../../data';
+import { Playhead, Setting, Viewpoint } from '../../session';
+
+/** Changed values of a look. */
+export type LookParts = Partial<LookSettings>;
+
+const NOBODY: Wearers = { project: false, cameras: [], variations: [], count: 0 };
+
+/** The look of the edited camera: what it is, who else wears it, and how it is changed. */
+@Injectable({ providedIn: 'root' })
+export class Looks {
+  private readonly store = inject(ProjectStore);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly playhead = inject(Playhead);
+  private readonly setting = inject(Setting);
+  private readonly dialog = inject(MatDialog);
+  /** Cameras for which somebody said that a shared look is to be changed for all. */
+  private readonly forAll = new Set<string>();
+  /** The look that a preview makes, where there is none yet. */
+  private readonly previewId = crypto.randomUUID();
+
+  /** The edited camera and the variation it is seen with. */
+  readonly dressed = computed<Dressed | undefined>(() => {
+    const camera = this.viewpoint.camera();
+    return camera && { cameraId: camera.id, variationId: this.viewpoint.variationId() };
+  });
+  /** The look it wears, by name; nothing where that is one which leaves everything as it is. */
+  readonly look = computed<Look | undefined>(() => {
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
+    if (!project || !camera) return undefined;
+    return project.looks[lookIdOf(project, camera, wornVariation(camera, this.viewpoint.variationId())) ?? ''];
+  });
+  /** What of it is set: what a drag does to it, and what its keys make of it at the playhead. */
+  readonly settings = computed<LookSettings>(() => this.viewpoint.state()?.look ?? LOOK_DEFAULTS);
+  /** Who else is changed with it. */
+  readonly others = computed<Wearers>(() => {
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
+    return project && camera ? othersWearing(project, camera, this.viewpoint.variationId()) : NOBODY;
+  });
+  /** Whether the camera follows the project's look. */
+  readonly follows = computed(() => {
+    const camera = this.viewpoint.camera();
+    return (
+      camera !== undefined &&
+      !camera.own.includes('look') &&
+      !wornVariation(camera, this.viewpoint.variationId())?.lookId
+    );
+  });
+
+  /** Shows a change while it is dragged. */
+  preview(parts: LookParts, channel?: LookChannel, value?: number): void {
+    const [project, dressed] = [this.store.project(), this.dressed()];
+    if (!project || !dressed) return;
+    if (channel !== undefined && value !== undefined && this.isKeyed(channel)) {
+      this.viewpoint.preview.set({ cameraId: dressed.cameraId, values: { [channel]: value } });
+      return;
+    }
+    this.viewpoint.preview.set({
+      cameraId: dressed.cameraId,
+      edit: setLook(project, dressed, 'Look', parts, this.previewId),
+    });
+  }
+
+  endPreview(): void {
+    this.viewpoint.preview.set(undefined);
+  }
+
+  /** Changes the look, once it is known for whom. What is keyed gets a key at the playhead. */
+  set(what: string, parts: LookParts, channel?: LookChannel, value?: number): void {
+    const [project, dressed] = [this.store.project(), this.dressed()];
+    if (!project || !dressed) return this.endPreview();
+    if (channel !== undefined && value !== undefined && (this.isKeyed(channel) || this.setting.autoKey())) {
+      const how = { autoKey: true, atFlicks: this.playhead.seen()?.sceneFlicks ?? 0 };
+      const { edit } = setValues(project, dressed.cameraId, what, { [channel]: value }, how);
+      this.commit({ ...edit, name: `Key: ${what}` });
+      return;
+    }
+    void this.whom(what).then((whom) => {
+      const now = this.store.project();
+      if (whom && now) this.commit(setLook(now, dressed, what, parts, crypto.randomUUID(), whom));
+      else this.endPreview();
+    });
+  }
+
+  /** Gives the camera a copy of the look it shares. */
+  takeCopy(): void {
+    const [project, dressed] = [this.store.project(), this.dressed()];
+    if (project && dressed) this.commit(setLook(project, dressed, 'Copy', {}, crypto.randomUUID(), 'alone'));
+  }
+
+  /** Does something with the edited camera as it is dressed. */
+  edit(make: (project: Project, dressed: Dressed) => Edit): boolean {
+    const [project, dressed] = [this.store.project(), this.dressed()];
+    return project !== undefined && dressed !== undefined && this.commit(make(project, dressed));
+  }
+
+  /** Several edits as one act. */
+  editAll(what: string, make: (dressed: Dressed) => readonly ((project: Project) => Edit)[]): boolean {
+    const dressed = this.dressed();
+    return dressed !== undefined && this.edit((project) => composed(project, what, make(dressed)));
+  }
+
+  /** What of the look is set, without what is only tried. */
+  kept(): LookSettings {
+    return settingsOf(this.look());
+  }
+
+  isKeyed(channel: LookChannel): boolean {
+    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
+    const curve = project && camera && isLookChannel(channel) ? moveOf(project, camera.id)?.curves[channel] : undefined;
+    return (curve?.length ?? 0) > 0;
+  }
+
+  private commit(edit: Edit): boolean {
+    const done = edit.operations.length > 0 && this.store.commit(edit);
+    this.endPreview();
+    return done;
+  }
+
+  /** For whom a change of a shared look is meant: asked once for each camera. */
+  private async whom(what: string): Promise<LookFor | undefined> {
+    const [camera, others] = [this.viewpoint.camera(), this.others()];
+    if (!camera || others.count === 0 || this.forAll.has(camera.id)) return 'all';
+    const { LookScopeDialog } = await import('./dialogs/look-scope-dialog');
+    const data = { name: camera.name, look: this.look()?.name, others, what };
+    const asked = this.dialog.open<unknown, unknown, LookFor>(LookScopeDialog, { width: '480px', data });
+    const whom = await firstValueFrom(asked.afterClosed());
+    if (whom === 'all') this.forAll.add(camera.id);
+    return whom;
+  }
+}

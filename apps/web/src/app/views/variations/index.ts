@@ -1,0 +1,1 @@
+export { VariationsView } from './variations-view';

@@ -1,0 +1,57 @@
+import type { LookSettings } from '../colour';
+import { settingsOf } from '../colour';
+import type { Camera, LookChannel, Project, Variation } from '../model';
+import type { CameraValues } from './channel-values';
+
+/** In the place of a variation's id: the camera without any. */
+export const NO_VARIATION = '';
+
+/**
+ * The variation that a camera wears. @param variationId another of its variations, as a shot or an order may name one, or
+ * {@link NO_VARIATION}; what is not there any more, or null, is the one that the camera wears.
+ */
+export function wornVariation(camera: Camera, variationId?: string | null): Variation | undefined {
+  if (variationId === NO_VARIATION) return undefined;
+  return camera.variations[variationId ?? ''] ?? camera.variations[camera.wears ?? ''];
+}
+
+/** The look a camera wears, by its id; null where it is one that leaves everything as it is. */
+export function lookIdOf({ head }: Pick<Project, 'head'>, camera: Camera, worn: Variation | undefined): string | null {
+  return worn?.lookId ?? (camera.own.includes('look') ? camera.lookId : head.lookId);
+}
+
+/** The look in force, with what of it is keyed. */
+export function lookAt(
+  camera: Camera,
+  worn: Variation | undefined,
+  values: CameraValues,
+  project: Pick<Project, 'head' | 'looks'>,
+): LookSettings {
+  const look = settingsOf(project.looks[lookIdOf(project, camera, worn) ?? '']);
+  const { compensation, kelvin, tint, saturation, glow } = values;
+  if (![compensation, kelvin, tint, saturation, glow].some((value) => !Number.isNaN(value))) return look;
+  const keyed = (value: number, own: number) => (Number.isNaN(value) ? own : value);
+  return {
+    ...look,
+    compensationStops: keyed(compensation, look.compensationStops),
+    white: { kelvin: keyed(kelvin, look.white.kelvin), tint: keyed(tint, look.white.tint) },
+    cdl: { ...look.cdl, saturation: keyed(saturation, look.cdl.saturation) },
+    glow: { ...look.glow, amount: keyed(glow, look.glow.amount) },
+  };
+}
+
+/** What a look has of a channel, in the channel's unit. */
+export function lookValue({ compensationStops, white, cdl, glow }: LookSettings, channel: LookChannel): number {
+  switch (channel) {
+    case 'compensation':
+      return compensationStops;
+    case 'kelvin':
+      return white.kelvin;
+    case 'tint':
+      return white.tint;
+    case 'saturation':
+      return cdl.saturation;
+    case 'glow':
+      return glow.amount;
+  }
+}

@@ -1,0 +1,3 @@
+export * from './looks';
+export * from './variations';
+export * from './wearing';

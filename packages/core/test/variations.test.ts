@@ -1,0 +1,231 @@
+import type { Edit, Project } from '@arvex/core';
+import {
+  addLightGroup,
+  addLook,
+  addShot,
+  cameraAt,
+  changeFrom,
+  deleteCamera,
+  deleteLook,
+  deleteVariation,
+  dissolveToVariation,
+  duplicateVariation,
+  flicksAtFrame,
+  keepVariation,
+  LOOK_DEFAULTS,
+  NO_VARIATION,
+  ORDER_DEFAULTS,
+  othersWearing,
+  partsOf,
+  pictureAt,
+  projectFrom,
+  seenValue,
+  setCameraLevel,
+  setCurves,
+  setGroup,
+  setLook,
+  setOwn,
+  setProjectLook,
+  setVariation,
+  showVariation,
+  soloed,
+  stopsToReach,
+  variationsOf,
+  wearersOf,
+  wearLook,
+  wearVariation,
+  withOperations,
+} from '@arvex/core';
+import fc from 'fast-check';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { after, nextId, projectWithCamera, SEQUENCE_ID } from './sample-project';
+
+let project: Project;
+let cameraId: string;
+let otherId: string;
+let group: string;
+
+const make = (edit: Edit) => (project = after(project, edit));
+const dressed = (variationId: string | null = null) => ({ cameraId, variationId });
+const seen = (id = cameraId, variationId?: string) => cameraAt(project, id, 0, undefined, variationId);
+const set = (compensationStops: number, whom: 'all' | 'alone' = 'all') =>
+  make(setLook(project, dressed(), 'Compensation', { compensationStops }, nextId(), whom));
+const keep = (name: string) => {
+  const ids = { variation: nextId(), look: nextId() };
+  make(keepVariation(project, dressed(), ids, name));
+  return ids.variation;
+};
+
+beforeEach(() => {
+  ({ project, cameraId } = projectWithCamera());
+  const other = projectWithCamera({ number: 2, name: 'Crane' });
+  otherId = other.cameraId;
+  project = { ...project, cameras: { ...project.cameras, ...other.project.cameras } };
+  group = nextId();
+  make(addLightGroup(group, 'room'));
+});
+
+describe('a look', () => {
+  it('is the project’s until a camera has its own, and going back and forth loses neither', () => {
+    set(1);
+    expect([seen().look.compensationStops, seen(otherId).look.compensationStops]).toEqual([1, 1]);
+    set(-2, 'alone');
+    expect([seen().look.compensationStops, seen(otherId).look.compensationStops]).toEqual([-2, 1]);
+    make(setOwn(project, cameraId, 'look', false));
+    expect(seen().look.compensationStops).toBe(1);
+    make(setOwn(project, cameraId, 'look', true));
+    expect(seen().look.compensationStops).toBe(-2);
+  });
+
+  it('that is shared says whom an edit changes, and a copy changes nobody else', () => {
+    const lookId = nextId();
+    make(addLook(project, lookId, 'Dusk', LOOK_DEFAULTS));
+    make(wearLook(project, dressed(), lookId));
+    make(wearLook(project, { cameraId: otherId, variationId: null }, lookId));
+    const camera = project.cameras[cameraId]!;
+    expect(othersWearing(project, camera, null)).toMatchObject({ count: 1, cameras: [{ id: otherId }] });
+    set(1);
+    expect(seen(otherId).look.compensationStops).toBe(1);
+    set(2, 'alone');
+    expect([seen().look.compensationStops, seen(otherId).look.compensationStops]).toEqual([2, 1]);
+    expect(othersWearing(project, project.cameras[cameraId]!, null).count).toBe(0);
+    expect(wearersOf(project, lookId).count).toBe(1);
+  });
+
+  it('that goes leaves whoever wore it without, and nobody can wear one that is gone', () => {
+    const lookId = nextId();
+    make(addLook(project, lookId, 'Dusk', { ...LOOK_DEFAULTS, edgeStops: 1 }));
+    make(setProjectLook(project, lookId));
+    const variationId = keep('night');
+    make(wearLook(project, dressed(variationId), lookId));
+    const stale = setVariation(project, cameraId, variationId, 'Name', { name: 'dark' });
+    make(deleteLook(project, lookId));
+    expect(seen().look).toEqual(LOOK_DEFAULTS);
+    expect(seen(otherId).look).toEqual(LOOK_DEFAULTS);
+    // Made before it went, in another tab: it names a look that is not there.
+    expect(() => withOperations(project, stale.operations)).toThrow(/look that is not there|stale|written/);
+  });
+
+  it('has keys that win over it, and the first key holds what is seen', () => {
+    set(1.5);
+    expect(seenValue(project, cameraId, 'compensation', 0)).toBe(1.5);
+    expect(seenValue(project, cameraId, 'kelvin', 0)).toBe(6504);
+    const key = (frame: number, value: number) => ({
+      atFlicks: flicksAtFrame(frame, project.head.rate),
+      value,
+      shape: 'linear' as const,
+    });
+    make(setCurves(project, cameraId, 'Keys', { saturation: [key(0, 1), key(10, 0)], glow: [key(0, 2)] }, 0));
+    const half = cameraAt(project, cameraId, flicksAtFrame(5, project.head.rate)).look;
+    expect(half.cdl.saturation).toBeCloseTo(0.5, 6);
+    expect([half.glow.amount, half.compensationStops]).toEqual([2, 1.5]);
+  });
+});
+
+describe('variations', () => {
+  it('keep look, mix and exposure apart: what is changed while one is worn changes that one alone', () => {
+    set(1);
+    const day = keep('day');
+    set(2);
+    make(setCameraLevel(project, cameraId, group, { stops: 3, tint: '#ffffff', on: true }));
+    const night = keep('night');
+    set(-3);
+    make(setCameraLevel(project, cameraId, group, { stops: -4, tint: '#8899ff', on: true }));
+    const { exposure } = project.head;
+    make(setVariation(project, cameraId, night, 'Exposure', { exposure: { ...exposure, iso: 800 } }));
+    make(setGroup(project, cameraId, 'exposure', 'ISO', { iso: 1600 }));
+    const told = [NO_VARIATION, day, night].map((id) => {
+      const { look, lightMix, exposure: now } = seen(cameraId, id);
+      return [look.compensationStops, lightMix[group]?.stops, now.iso];
+    });
+    expect(told).toEqual([
+      [1, 0, exposure.iso],
+      [2, 3, exposure.iso],
+      [-3, -4, 1600],
+    ]);
+    expect(seen(otherId).look.compensationStops).toBe(1);
+    make(wearVariation(project, cameraId, day));
+    expect(seen().lightMix[group]?.stops).toBe(3);
+  });
+
+  it('are put in order, duplicated with a look of their own, and leave nothing behind when they go', () => {
+    const [day, night] = [keep('day'), keep('night')];
+    const ids = { variation: nextId(), look: nextId() };
+    make(duplicateVariation(project, cameraId, day, ids));
+    expect(variationsOf(project.cameras[cameraId]!).map(({ name }) => name)).toEqual(['day', 'day copy', 'night']);
+    make(setLook(project, dressed(ids.variation), 'Edges', { edgeStops: 2 }, nextId()));
+    expect([day, ids.variation].map((id) => seen(cameraId, id).look.edgeStops)).toEqual([0, 2]);
+    const shotId = nextId();
+    make(
+      addShot(project, SEQUENCE_ID, {
+        id: shotId,
+        cameraId,
+        sceneStartFlicks: 0,
+        durationFlicks: flicksAtFrame(48, project.head.rate),
+      }),
+    );
+    make(showVariation(project, shotId, null, night));
+    make(deleteVariation(project, cameraId, night));
+    expect(project.shots[shotId]?.variationId).toBeNull();
+    expect(project.cameras[cameraId]?.wears).toBeNull();
+    make(deleteCamera(project, cameraId));
+    expect(project.shots[shotId]?.cameraId).toBeNull();
+  });
+
+  it('are shown by shots, dissolved between, and rendered one by one', () => {
+    const [day, night] = [keep('day'), keep('night')];
+    make(wearVariation(project, cameraId, day));
+    const shotId = nextId();
+    const frames = (count: number) => flicksAtFrame(count, project.head.rate);
+    make(addShot(project, SEQUENCE_ID, { id: shotId, cameraId, sceneStartFlicks: 0, durationFlicks: frames(96) }));
+    make(dissolveToVariation(project, SEQUENCE_ID, 48, night, 12, nextId()));
+    make(wearVariation(project, cameraId, null));
+    const at = (frame: number) => pictureAt(project, SEQUENCE_ID, frame);
+    expect([at(10)?.variationId, at(80)?.variationId]).toEqual([day, night]);
+    const middle = at(48)?.layers.flatMap((layer) => (layer.kind === 'camera' ? [layer] : [])) ?? [];
+    expect(middle.map(({ variationId }) => variationId)).toEqual([day, night]);
+    // The action goes on: both see the same moment.
+    expect(new Set(middle.map(({ sceneFlicks }) => sceneFlicks)).size).toBe(1);
+    expect(middle.reduce((sum, { weight }) => sum + weight, 0)).toBeCloseTo(1, 9);
+    const order = { ...ORDER_DEFAULTS, what: { kind: 'cameras', cameraIds: [cameraId, otherId] } as const };
+    expect(partsOf(project, { ...order, variations: 'all' }).map(({ title }) => title)).toEqual([
+      'Pier ride, day',
+      'Pier ride, night',
+      'Crane',
+    ]);
+    expect(partsOf(project, { ...order, variations: [night] }).map(({ title }) => title)).toEqual([
+      'Pier ride, night',
+      'Crane',
+    ]);
+  });
+
+  it('of projects and changes from before have none', () => {
+    const { looks: _looks, keptResponses: _kept, ...rest } = project;
+    const before = { ...rest, form: 3, shots: {} };
+    expect(projectFrom(JSON.parse(JSON.stringify(before)))).toMatchObject({ form: 4, looks: {}, keptResponses: {} });
+    const take = { id: nextId(), name: 'b', cameraId: null };
+    const operations = [{ op: 'patch', kind: 'shot', id: nextId(), baseRevision: 'first', fields: { takes: [take] } }];
+    const change = changeFrom({ id: nextId(), name: 'Takes', form: 3, operations });
+    expect(change.operations[0]).toMatchObject({ fields: { takes: [{ ...take, variationId: null }] } });
+  });
+});
+
+describe('a light group', () => {
+  it('alone is all that burns, and the meter’s stops bring a place to what is wanted', () => {
+    const mix = { [group]: { stops: -2, tint: '#ffffff', on: false } };
+    expect(soloed(mix, [group, 'other'], group)).toMatchObject({
+      [group]: { on: true, stops: -2 },
+      other: { on: false },
+      '': { on: false },
+    });
+    const light = fc.double({ min: 0.01, max: 1000, noNaN: true });
+    fc.assert(
+      fc.property(light, light, light, (wanted, rest, own) => {
+        const stops = stopsToReach(wanted, rest, own);
+        if (wanted <= rest) expect(stops).toBeUndefined();
+        else if (Math.abs(stops ?? 0) < 20) expect(rest + own * 2 ** (stops ?? 0)).toBeCloseTo(wanted, 4);
+      }),
+    );
+    expect(stopsToReach(10, 1, 0)).toBeUndefined();
+  });
+});

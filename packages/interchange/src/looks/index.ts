@@ -1,0 +1,3 @@
+export * from './cdl-files';
+export * from './cube';
+export * from './look-text';

@@ -1,0 +1,345 @@
+import type { FilmWindow, LookSettings } from '@arvex/core';
+import { linearFromSrgb } from '@arvex/core';
+import type { IUniform, Texture, WebGLRenderer } from 'three';
+import {
+  HalfFloatType,
+  LinearFilter,
+  Mesh,
+  OrthographicCamera,
+  PlaneGeometry,
+  Scene,
+  ShaderMaterial,
+  Vector2,
+  Vector3,
+  Vector4,
+  WebGLRenderTarget,
+} from 'three';
+import type { StageView } from '../view';
+import { idealView } from '../view';
+import { ADDED, FULL_VERTEX } from './adding';
+
+/** Cells of the frame's width in which glowing light is gathered, whatever the picture's size: so all sizes glow alike. */
+const GRID = 320;
+/** Cells of a blur's own grid that its deviation takes: it costs the same however wide it is. */
+const SIGMA_CELLS = 3;
+/** Of the glow so much lies wide, and how much wider. */
+export const WIDE_SHARE = 0.35;
+const WIDER = 3.5;
+/** A streak is a sum of so many steps with so many looks each: 4^4 cells long at most. */
+const [STREAK_STEPS, STREAK_LOOKS] = [4, 4] as const;
+/** What an arm has lost at its length. */
+const STREAK_LEFT = 0.01;
+/** What shines brighter than so many times what clips glows no more than that: a bare bulb would wash all out. */
+const BRIGHTEST = 32;
+/** Looks along each side of a cell at most. */
+const MOST_LOOKS = 8;
+
+/** Light that is spread, as shares of what clips. */
+export interface GlowTextures {
+  /** The part of the film plane that it lies on, before distortion bends it. */
+  readonly window: FilmWindow;
+  readonly glow: { readonly near: Texture; readonly wide: Texture; readonly amount: number } | undefined;
+  readonly streaks: { readonly texture: Texture; readonly amount: number } | undefined;
+}
+
+/** Where light is gathered from. */
+export interface GlowSource {
+  /** Samples added up, and what one share of them is. */
+  readonly picture: Texture;
+  readonly share: number;
+  readonly widthPx: number;
+  readonly heightPx: number;
+  readonly clipping: number;
+  /** White where what is there may glow; everything may without one. */
+  readonly mask: Texture | undefined;
+}
+
+/** Whether a look spreads any light. */
+export function glows({ glow, streaks }: LookSettings): boolean {
+  return glow.amount > 0 || streaks.amount > 0;
+}
+
+/** Size in cells of the grid in which a view's glowing light is gathered. */
+export function glowGrid(view: StageView): { readonly width: number; readonly height: number } {
+  const { window } = idealView(view);
+  const cellMm = (view.frame.rightMm - view.frame.leftMm) / GRID;
+  const cells = (mm: number) => Math.max(4, Math.min(MOST_CELLS, Math.round(mm / cellMm)));
+  return { width: cells(window.rightMm - window.leftMm), height: cells(window.topMm - window.bottomMm) };
+}
+
+const MOST_CELLS = 1024;
+
+/** Spreads the bright light of a picture: glow, and streaks. */
+export class Glow {
+  private readonly camera = new OrthographicCamera();
+  private readonly scene = new Scene();
+  private readonly plane = new Mesh<PlaneGeometry, ShaderMaterial>(new PlaneGeometry(2, 2));
+  private readonly targets = new Map<string, WebGLRenderTarget>();
+  private readonly gather = material(GATHER, {
+    picture: null,
+    mask: null,
+    masked: false,
+    share: 1,
+    threshold: 1,
+    looks: 1,
+    inside: new Vector4(),
+    cell: new Vector2(),
+  });
+  private readonly shrink = material(SHRINK, { picture: null, looks: new Vector2(), cell: new Vector2() });
+  private readonly blur = material(BLUR, { picture: null, along: new Vector2(), sigma: SIGMA_CELLS });
+  private readonly arm = material(ARM, {
+    picture: null,
+    along: new Vector2(),
+    kept: new Vector3(),
+    gain: new Vector3(1, 1, 1),
+  });
+  private readonly lastArm: ShaderMaterial;
+
+  constructor() {
+    this.plane.frustumCulled = false;
+    this.scene.add(this.plane);
+    this.lastArm = this.arm.clone();
+    Object.assign(this.lastArm, ADDED);
+    // Both are told the same.
+    this.lastArm.uniforms = this.arm.uniforms;
+  }
+
+  /** What a view's look spreads of its light. */
+  spread(renderer: WebGLRenderer, view: StageView, source: GlowSource): GlowTextures {
+    const { glow, streaks } = view.look;
+    const grid = glowGrid(view);
+    const bright = this.gathered(renderer, view, source, grid);
+    const near = glow.amount > 0 ? this.blurred(renderer, bright, grid, glow.size, 'near') : undefined;
+    const wide = near && this.blurred(renderer, bright, grid, glow.size * WIDER, 'wide');
+    const streaked = streaks.amount > 0 ? this.streaked(renderer, bright, grid, view.look) : undefined;
+    renderer.setRenderTarget(null);
+    return {
+      window: idealView(view).window,
+      glow: near && wide && { near, wide, amount: glow.amount },
+      streaks: streaked && { texture: streaked, amount: streaks.amount },
+    };
+  }
+
+  dispose(): void {
+    for (const target of this.targets.values()) target.dispose();
+    for (const one of [this.gather, this.shrink, this.blur, this.arm, this.lastArm]) one.dispose();
+    this.plane.geometry.dispose();
+  }
+
+  private gathered(renderer: WebGLRenderer, view: StageView, source: GlowSource, grid: Grid): Texture {
+    const { window } = idealView(view);
+    const { frame } = view;
+    const [width, height] = [window.rightMm - window.leftMm, window.topMm - window.bottomMm];
+    const looks = Math.min(MOST_LOOKS, Math.max(1, Math.ceil(source.widthPx / grid.width)));
+    put(this.gather, {
+      picture: source.picture,
+      mask: source.mask ?? null,
+      masked: source.mask !== undefined,
+      share: source.share / source.clipping,
+      threshold: view.look.glow.threshold,
+      looks,
+    });
+    vector2(this.gather, 'cell').set(1 / grid.width, 1 / grid.height);
+    // What is not in the delivered frame does not glow into it: it would not in what is delivered.
+    (this.gather.uniforms['inside']?.value as Vector4).set(
+      (frame.leftMm - window.leftMm) / width,
+      (frame.bottomMm - window.bottomMm) / height,
+      (frame.rightMm - window.leftMm) / width,
+      (frame.topMm - window.bottomMm) / height,
+    );
+    return this.drawn(renderer, this.gather, 'bright', grid);
+  }
+
+  /** Blurred by a share of the frame's width as deviation, in a grid as coarse as that allows. */
+  private blurred(renderer: WebGLRenderer, bright: Texture, grid: Grid, size: number, name: string): Texture {
+    const scale = Math.max(1, (size * GRID) / SIGMA_CELLS);
+    const small = { width: shrunk(grid.width, scale), height: shrunk(grid.height, scale) };
+    put(this.shrink, { picture: bright });
+    vector2(this.shrink, 'cell').set(1 / small.width, 1 / small.height);
+    vector2(this.shrink, 'looks').set(
+      Math.min(MOST_SHRINK_LOOKS, Math.ceil(grid.width / small.width)),
+      Math.min(MOST_SHRINK_LOOKS, Math.ceil(grid.height / small.height)),
+    );
+    const begun = this.drawn(renderer, this.shrink, `${name} shrunk`, small);
+    const cells = size * GRID * (small.width / grid.width);
+    put(this.blur, { picture: begun, sigma: Math.max(0.3, cells) });
+    vector2(this.blur, 'along').set(1 / small.width, 0);
+    const across = this.drawn(renderer, this.blur, `${name} across`, small);
+    put(this.blur, { picture: across });
+    vector2(this.blur, 'along').set(0, 1 / small.height);
+    return this.drawn(renderer, this.blur, name, small);
+  }
+
+  /** Arms of light, added to each other: each the sum of what lies back along it, less and less. */
+  private streaked(renderer: WebGLRenderer, bright: Texture, grid: Grid, { streaks }: LookSettings): Texture {
+    const { arms, angleDeg, length, spread, tint } = streaks;
+    const target = this.target('streaks', grid);
+    renderer.setRenderTarget(target);
+    renderer.clear();
+    const cells = length * GRID;
+    const stretched = [1 + spread, 1, 1 - spread * MOST_SHORTENED] as const;
+    const kept = stretched.map((by) => STREAK_LEFT ** (1 / Math.max(1, cells * by)));
+    const colour = [1, 3, 5].map((at) => linearFromSrgb(parseInt(tint.slice(at, at + 2), 16) / 255));
+    for (let i = 0; i < arms; i++) {
+      const angle = ((angleDeg + (360 * i) / arms) * Math.PI) / 180;
+      let picture = bright;
+      for (let step = 0; step < STREAK_STEPS; step++) {
+        const by = STREAK_LOOKS ** step;
+        const last = step === STREAK_STEPS - 1;
+        put(this.arm, { picture });
+        vector2(this.arm, 'along').set((Math.cos(angle) * by) / grid.width, (Math.sin(angle) * by) / grid.height);
+        vector3(this.arm, 'kept').fromArray(kept.map((share) => share ** by));
+        // As bright at its root, however long it is.
+        vector3(this.arm, 'gain').fromArray(last ? colour.map((part) => part * STREAK_ROOT) : [1, 1, 1]);
+        if (last) this.drawInto(renderer, this.lastArm, target, false);
+        else picture = this.drawn(renderer, this.arm, `arm ${step % 2}`, grid);
+      }
+    }
+    return target.texture;
+  }
+
+  private drawn(renderer: WebGLRenderer, how: ShaderMaterial, name: string, grid: Grid): Texture {
+    const target = this.target(name, grid);
+    this.drawInto(renderer, how, target, true);
+    return target.texture;
+  }
+
+  private drawInto(renderer: WebGLRenderer, how: ShaderMaterial, target: WebGLRenderTarget, clear: boolean): void {
+    this.plane.material = how;
+    renderer.setRenderTarget(target);
+    renderer.autoClear = clear;
+    renderer.render(this.scene, this.camera);
+    renderer.autoClear = true;
+  }
+
+  private target(name: string, { width, height }: Grid): WebGLRenderTarget {
+    let target = this.targets.get(name);
+    if (!target) {
+      // Halves can be looked up between cells everywhere.
+      target = new WebGLRenderTarget(width, height, {
+        type: HalfFloatType,
+        minFilter: LinearFilter,
+        magFilter: LinearFilter,
+        depthBuffer: false,
+      });
+      this.targets.set(name, target);
+    }
+    target.setSize(width, height);
+    return target;
+  }
+}
+
+interface Grid {
+  readonly width: number;
+  readonly height: number;
+}
+
+const MOST_SHRINK_LOOKS = 24;
+/** Blue goes so much less far than red at most. */
+const MOST_SHORTENED = 0.8;
+/** How bright an arm is where it begins, of what glows there: looks of one light add up along it. */
+const STREAK_ROOT = 0.06;
+
+const shrunk = (cells: number, scale: number) => Math.max(4, Math.ceil(cells / scale));
+
+function material(fragmentShader: string, values: Record<string, unknown>): ShaderMaterial {
+  const uniforms = Object.fromEntries(Object.entries(values).map(([name, value]) => [name, { value }]));
+  return new ShaderMaterial({
+    depthTest: false,
+    depthWrite: false,
+    toneMapped: false,
+    uniforms,
+    vertexShader: FULL_VERTEX,
+    fragmentShader,
+  });
+}
+
+function put({ uniforms }: ShaderMaterial, values: Record<string, unknown>): void {
+  for (const [name, value] of Object.entries(values)) {
+    const uniform = uniforms[name] as IUniform | undefined;
+    if (uniform) uniform.value = value;
+  }
+}
+
+const vector2 = ({ uniforms }: ShaderMaterial, name: string) => uniforms[name]?.value as Vector2;
+const vector3 = ({ uniforms }: ShaderMaterial, name: string) => uniforms[name]?.value as Vector3;
+
+/** The mean of what lies in a cell, and of that what is bright enough. */
+const GATHER = /* glsl */ `
+  uniform sampler2D picture, mask;
+  uniform bool masked;
+  uniform float share, threshold;
+  uniform int looks;
+  uniform vec4 inside;
+  uniform vec2 cell;
+  varying vec2 place;
+
+  void main() {
+    vec3 sum = vec3(0.0);
+    for (int y = 0; y < looks; y++) {
+      for (int x = 0; x < looks; x++) {
+        vec2 at = place + ((vec2(float(x), float(y)) + 0.5) / float(looks) - 0.5) * cell;
+        if (at.x < inside.x || at.y < inside.y || at.x > inside.z || at.y > inside.w) continue;
+        vec3 light = texture2D(picture, at).rgb * share;
+        float peak = max(light.r, max(light.g, light.b));
+        if (peak <= threshold) continue;
+        light *= min(peak - threshold, ${BRIGHTEST.toFixed(1)}) / peak;
+        sum += masked ? light * min(1.0, texture2D(mask, at).r) : light;
+      }
+    }
+    gl_FragColor = vec4(sum / float(looks * looks), 1.0);
+  }`;
+
+const SHRINK = /* glsl */ `
+  uniform sampler2D picture;
+  uniform vec2 looks, cell;
+  varying vec2 place;
+
+  void main() {
+    vec3 sum = vec3(0.0);
+    for (float y = 0.0; y < looks.y; y++) {
+      for (float x = 0.0; x < looks.x; x++) {
+        sum += texture2D(picture, place + ((vec2(x, y) + 0.5) / looks - 0.5) * cell).rgb;
+      }
+    }
+    gl_FragColor = vec4(sum / (looks.x * looks.y), 1.0);
+  }`;
+
+const BLUR = /* glsl */ `
+  uniform sampler2D picture;
+  uniform vec2 along;
+  uniform float sigma;
+  varying vec2 place;
+
+  void main() {
+    vec3 sum = vec3(0.0);
+    float weights = 0.0;
+    float reach = ceil(3.0 * sigma);
+    for (float i = -reach; i <= reach; i++) {
+      float weight = exp(-0.5 * i * i / (sigma * sigma));
+      vec2 at = place + along * i;
+      // Beyond the picture it is dark.
+      bool there = at.x >= 0.0 && at.y >= 0.0 && at.x <= 1.0 && at.y <= 1.0;
+      if (there) sum += weight * texture2D(picture, at).rgb;
+      weights += weight;
+    }
+    gl_FragColor = vec4(sum / weights, 1.0);
+  }`;
+
+const ARM = /* glsl */ `
+  uniform sampler2D picture;
+  uniform vec2 along;
+  uniform vec3 kept, gain;
+  varying vec2 place;
+
+  void main() {
+    vec3 sum = vec3(0.0);
+    vec3 weight = vec3(1.0);
+    for (float i = 0.0; i < ${STREAK_LOOKS.toFixed(1)}; i++) {
+      vec2 at = place - along * i;
+      bool there = at.x >= 0.0 && at.y >= 0.0 && at.x <= 1.0 && at.y <= 1.0;
+      if (there) sum += weight * texture2D(picture, at).rgb;
+      weight *= kept;
+    }
+    gl_FragColor = vec4(sum * gain, 1.0);
+  }`;
