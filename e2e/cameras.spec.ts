@@ -204,7 +204,7 @@ test('settings are packed, matched to other cameras with a preview, and compared
   expect((await camera('Pier ride')).lens.focalLengthMm).toBe(35);
   await page.keyboard.press('Alt+c');
   const cards = page.locator('arvex-camera-card');
-  await expect(cards).toHaveCount(4);
+  await expect(cards).toHaveCount(5);
   await field('Compare Lantern close').check();
   await field('Compare Pier ride').check();
   await hands.button('Compare these two').click();
@@ -215,7 +215,7 @@ test('settings are packed, matched to other cameras with a preview, and compared
   await cards.getByRole('button').click();
   await expect(chip()).toContainText('Pier ride');
   await field('Find a camera').press('Escape');
-  await expect(cards).toHaveCount(4);
+  await expect(cards).toHaveCount(5);
   await hands.button('Long night').click();
   expect((await camera('Pier ride')).lens.focalLengthMm).toBe(50);
   await page.keyboard.press('Control+z');

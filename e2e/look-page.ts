@@ -12,6 +12,7 @@ import {
 } from '@arvex/core';
 import {
   LOOK_STEPS,
+  lookDefines,
   LookTables,
   lookUniforms,
   NOTHING_STAGED,
@@ -89,6 +90,7 @@ function apart(name: string, edge: number): number {
   setLookUniforms(uniforms, look, tables);
   const material = new ShaderMaterial({
     uniforms,
+    defines: lookDefines(look, edge < 1 ? 1 : 0, tables),
     vertexShader: 'void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }',
     fragmentShader: `
       uniform sampler2D light;

@@ -1,4 +1,4 @@
-import type { Edit, Project } from '@arvex/core';
+import type { Edit, Project, RenderOrder } from '@arvex/core';
 import {
   addLightGroup,
   addLook,
@@ -187,7 +187,7 @@ describe('variations', () => {
     // The action goes on: both see the same moment.
     expect(new Set(middle.map(({ sceneFlicks }) => sceneFlicks)).size).toBe(1);
     expect(middle.reduce((sum, { weight }) => sum + weight, 0)).toBeCloseTo(1, 9);
-    const order = { ...ORDER_DEFAULTS, what: { kind: 'cameras', cameraIds: [cameraId, otherId] } as const };
+    const order: RenderOrder = { ...ORDER_DEFAULTS, what: { kind: 'cameras', cameraIds: [cameraId, otherId] } };
     expect(partsOf(project, { ...order, variations: 'all' }).map(({ title }) => title)).toEqual([
       'Pier ride, day',
       'Pier ride, night',

@@ -3,7 +3,7 @@ export type { GroupsApart } from './group-sums';
 export type { SetPatch, StagedSet } from './patch';
 export { NOTHING_STAGED, setPatch } from './patch';
 export type { AskedPicture, Tile } from './asked-picture';
-export { LOOK_STEPS, LookTables, lookUniforms, setLookUniforms } from './passes';
+export { LOOK_STEPS, lookDefines, LookTables, lookUniforms, setLookUniforms } from './passes';
 export type { PixelSize, QuickDrawing } from './painter';
 export * from './reading';
 export * from './sights';

@@ -53,7 +53,7 @@ export class Painter {
     this.light(view, { ...how, sample: undefined });
     into.restart(size.width, size.height);
     aim(this.camera, idealView(view));
-    into.add(this.renderer, view, this.drawn(view));
+    into.only(this.renderer, view, this.drawn(view));
   }
 
   /** Sample `index` of a finer picture, which begins anew at 0. */

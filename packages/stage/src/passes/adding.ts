@@ -65,6 +65,7 @@ const ADDING_FRAGMENT = /* glsl */ `
 
   void main() {
     vec4 light = texture2D(picture, place);
+    #ifdef DRAWN
     if (mode == ${MODES['lines-over']}) light.rgb *= 1.0 - line();
     if (mode == ${MODES.lines}) {
       float ink = line();
@@ -77,12 +78,14 @@ const ADDING_FRAGMENT = /* glsl */ `
       float shown = grey <= 0.04045 ? grey / 12.92 : pow((grey + 0.055) / 1.055, 2.4);
       light = vec4(vec3(shown * clipping) * light.a, light.a);
     }
+    #endif
     gl_FragColor = light;
   }`;
 
 /** Adds samples, as they are or as lines and distances. */
 export class Adding {
   readonly material: ShaderMaterial;
+  private isDrawn = false;
 
   constructor(picture: Texture, depth: Texture | null) {
     this.material = new ShaderMaterial({
@@ -110,7 +113,14 @@ export class Adding {
     const { shading } = view.rendering ?? AS_AT_WORK;
     const mode = shading in MODES ? MODES[shading as keyof typeof MODES] : MODES.plain;
     this.put('mode', mode);
-    if (mode === MODES.plain) return;
+    // The program of a plain picture has nothing of lines and distances: most of its time would go there.
+    const isDrawn = mode !== MODES.plain;
+    if (isDrawn !== this.isDrawn) {
+      this.isDrawn = isDrawn;
+      this.material.defines = isDrawn ? { DRAWN: '' } : {};
+      this.material.needsUpdate = true;
+    }
+    if (!isDrawn) return;
     const { lens, window } = view;
     const pixelMm = (window.topMm - window.bottomMm) / heightPx;
     this.put('parallel', lens.parallelMPerMm !== null);

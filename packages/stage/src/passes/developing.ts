@@ -1,12 +1,13 @@
 import { clippingLuminance, isNeutral, LUMINANCE_WEIGHTS, MID_TONE } from '@arvex/core';
 import type { IUniform, Texture } from 'three';
-import { Vector2, Vector3, Vector4 } from 'three';
+import { ShaderMaterial, Vector2, Vector3, Vector4 } from 'three';
 import type { StageView } from '../view';
 import { AS_AT_WORK, FALSE_COLOURS, idealView } from '../view';
+import { ADDED, FULL_VERTEX } from './adding';
 import type { GlowTextures } from './glow';
 import { WIDE_SHARE } from './glow';
 import type { LookTables } from './look-steps';
-import { LOOK_STEPS, lookUniforms, setLookUniforms } from './look-steps';
+import { LOOK_STEPS, lookDefines, lookUniforms, setLookUniforms } from './look-steps';
 
 const COUNT = FALSE_COLOURS.length;
 
@@ -25,7 +26,7 @@ const NEWTON_STEPS = 6;
  * Turns summed samples into the picture: distortion, glow, edge darkening, the look, the chosen display, what is sharp. What is to be mixed stays linear
  * and gets its weight.
  */
-export const DEVELOPING_FRAGMENT = /* glsl */ `
+const DEVELOPING_FRAGMENT = /* glsl */ `
   uniform sampler2D picture;
   uniform sampler2D depth;
   uniform float share, focalLength, k1, edgeStops, lookEdgeStops, cornerMm, clipping, zebraLevel, heightPx;
@@ -47,12 +48,16 @@ ${LOOK_STEPS}
   /* What distorted coordinates are multiplied with to undo distortion, as the core does it. */
   float undistortion(vec2 distorted) {
     float wanted = length(distorted);
+    #ifndef DISTORTED
+    return 1.0;
+    #else
     if (k1 == 0.0 || wanted == 0.0) return 1.0;
     float fold = k1 < 0.0 ? sqrt(-1.0 / (3.0 * k1)) : 1.0e9;
     if (k1 < 0.0 && wanted >= fold * (1.0 + k1 * fold * fold)) return fold / wanted;
     float r = min(wanted, fold * 0.999);
     for (int i = 0; i < ${NEWTON_STEPS}; i++) r -= (r * (1.0 + k1 * r * r) - wanted) / (1.0 + 3.0 * k1 * r * r);
     return r / wanted;
+    #endif
   }
 
   vec4 finished(vec4 shown) {
@@ -103,16 +108,20 @@ ${LOOK_STEPS}
       gl_FragColor = vec4(light.rgb / clipping, min(1.0, light.a + lost)) * weight;
       return;
     }
+    #ifdef INSTRUMENTS
     float value = dot(light.rgb, vec3(${LUMINANCE_WEIGHTS.join(', ')})) / clipping;
     if (display == ${DISPLAYS.stops}) {
       gl_FragColor = finished(vec4(falseColour(log2(max(value, 1.0e-6) / ${MID_TONE.toFixed(6)})) , 1.0));
       return;
     }
+    #endif
     // Glow is of the picture, not of the light that is measured.
     vec3 spreads = vec3(0.0);
+    #ifdef GLOWS
     vec2 glowAt = (undone - glowWindow.xy) / (glowWindow.zw - glowWindow.xy);
     if (looked && glowAmount > 0.0) spreads += glowAmount * spread(glowAt);
     if (looked && streakAmount > 0.0) spreads += streakAmount * texture2D(streaks, glowAt).rgb;
+    #endif
     // Where the set covers a part of the pixel, its own colour is shown, and laid over what lies behind as one sees it.
     float cover = opaque ? 1.0 : clamp(light.a, 0.0, 1.0);
     float edge = exp2(-lookEdgeStops * away * away);
@@ -121,13 +130,16 @@ ${LOOK_STEPS}
     // A shadow takes light away: as one sees it, that is about the share to the power of the display.
     float dark = cover + (1.0 - pow(1.0 - lost, 1.0 / 2.2));
     gl_FragColor = vec4(own * cover, min(1.0, dark));
+    #ifdef GLOWS
     // What glows before nothing covers it as much as it is bright.
-    if (cover < 1.0 && (glowAmount > 0.0 || streakAmount > 0.0)) {
+    if (cover < 1.0) {
       vec3 before = (looked ? lookColour(spreads, edge) : vec3(0.0)) * (1.0 - cover);
       gl_FragColor.rgb += before;
       gl_FragColor.a = max(gl_FragColor.a, cover + max(before.r, max(before.g, before.b)));
     }
+    #endif
     if (backed) gl_FragColor = vec4(gl_FragColor.rgb + backdrop * (1.0 - gl_FragColor.a), 1.0);
+    #ifdef INSTRUMENTS
     if (display == ${DISPLAYS.zebra} && max(light.r, max(light.g, light.b)) / clipping >= zebraLevel) {
       float stripe = step(0.5, fract((place.x * 16.0 / 9.0 + place.y) * heightPx / 14.0));
       gl_FragColor.rgb = mix(gl_FragColor.rgb, vec3(0.93, 0.42, 0.37), stripe * 0.85);
@@ -139,15 +151,17 @@ ${LOOK_STEPS}
       // What is sharp keeps its colours under a wash of iris; the rest pales.
       gl_FragColor.rgb = inside ? mix(gl_FragColor.rgb, vec3(0.64, 0.65, 1.0), 0.28) : vec3(grey) * 0.55;
     }
+    #endif
     gl_FragColor = finished(gl_FragColor);
   }`;
 
-/** The uniforms of {@link DEVELOPING_FRAGMENT}, set for a view. */
+/** What develops, set for a view. Its program has only what the view needs: graphics run what they are given. */
 export class Developing {
-  readonly uniforms: Record<string, IUniform>;
+  readonly material: ShaderMaterial;
+  private readonly uniforms: Record<string, IUniform>;
+  private defines: Record<string, string> = {};
 
   constructor(
-    picture: Texture,
     depth: Texture | null,
     private readonly tables: LookTables,
   ) {
@@ -160,7 +174,7 @@ export class Developing {
       glowWindow: { value: new Vector4() },
       glowAmount: { value: 0 },
       streakAmount: { value: 0 },
-      picture: { value: picture },
+      picture: { value: null },
       depth: { value: depth },
       share: { value: 1 },
       focalLength: { value: 35 },
@@ -188,9 +202,20 @@ export class Developing {
       shade: { value: null },
       shaded: { value: false },
     };
+    this.material = new ShaderMaterial({
+      depthTest: false,
+      depthWrite: false,
+      toneMapped: false,
+      ...ADDED,
+      uniforms: this.uniforms,
+      vertexShader: FULL_VERTEX,
+      fragmentShader: DEVELOPING_FRAGMENT,
+    });
   }
 
-  set(view: StageView, samples: number, heightPx: number): void {
+  /** @param picture samples added up, so many of them. */
+  set(view: StageView, picture: Texture, samples: number, heightPx: number): void {
+    this.put('picture', picture);
     const { lens, window, edge, display, sharp } = view;
     const ideal = idealView(view).window;
     this.put('share', 1 / Math.max(1, samples));
@@ -198,7 +223,8 @@ export class Developing {
     this.put('k1', lens.k1);
     this.put('edgeStops', edge.stops);
     // The look darkens edges where the lens has not.
-    this.put('lookEdgeStops', edge.stops === 0 ? view.look.edgeStops : 0);
+    const lookEdge = edge.stops === 0 ? view.look.edgeStops : 0;
+    this.put('lookEdgeStops', lookEdge);
     setLookUniforms(this.uniforms, view.look, this.tables);
     this.put('cornerMm', edge.cornerMm);
     this.put('clipping', clippingLuminance(view.ev, 0));
@@ -222,6 +248,22 @@ export class Developing {
     (this.uniforms['ideal']?.value as Vector4).set(ideal.leftMm, ideal.bottomMm, ideal.rightMm, ideal.topMm);
   }
 
+  /** Chooses the program: see {@link Developing}. */
+  private choose(view: StageView, glows: boolean): void {
+    const { look, edge, lens, display, sharp } = view;
+    const defines = {
+      ...lookDefines(look, edge.stops === 0 ? look.edgeStops : 0, this.tables),
+      ...(lens.k1 !== 0 && { DISTORTED: '' }),
+      ...((display.kind !== 'picture' || sharp !== undefined) && { INSTRUMENTS: '' }),
+      ...(glows && { GLOWS: '' }),
+    };
+    const names = (of: object) => Object.keys(of).join();
+    if (names(defines) === names(this.defines)) return;
+    this.defines = defines;
+    this.material.defines = defines;
+    this.material.needsUpdate = true;
+  }
+
   /** What comes out, with so much weight where it is to be mixed. */
   setOutput(output: Output, weight = 1): void {
     this.put('outcome', OUTPUTS[output]);
@@ -229,7 +271,8 @@ export class Developing {
   }
 
   /** Light that glows and streaks, as shares of what clips; nothing where the look has none. */
-  setGlow(of: GlowTextures | undefined): void {
+  setGlow(view: StageView, of: GlowTextures | undefined): void {
+    this.choose(view, of !== undefined);
     const { leftMm = 0, bottomMm = 0, rightMm = 1, topMm = 1 } = of?.window ?? {};
     (this.uniforms['glowWindow']?.value as Vector4).set(leftMm, bottomMm, rightMm, topMm);
     this.put('glow', of?.glow?.near ?? null);

@@ -1,18 +1,26 @@
 import type { LookSettings, Lut } from '@arvex/core';
-import { LOOK_DEFAULTS, lookNumbers, LUMINANCE_WEIGHTS, RESPONSE_STEPS } from '@arvex/core';
+import {
+  isNeutral,
+  LOOK_DEFAULTS,
+  lookNumbers,
+  LUMINANCE_WEIGHTS,
+  NEUTRAL_RESPONSE,
+  RESPONSE_STEPS,
+} from '@arvex/core';
 import type { IUniform, Texture } from 'three';
 import { Data3DTexture, DataTexture, FloatType, Matrix3, NearestFilter, RGBAFormat, Vector3 } from 'three';
 import { SHOULDER_BODY } from './highlight-shoulder';
 
 /**
  * The way of light in the graphics, step by step as the core has it (`shownColour`): `lookColour` takes light as a share of what clips,
- * and the share that edge darkening leaves, to what is shown.
+ * and the share that edge darkening leaves, to what is shown. Steps that a look does not take are left out of the program: see
+ * {@link lookDefines}.
  */
 export const LOOK_STEPS = /* glsl */ `
   uniform mat3 lookMatrix;
   uniform vec3 cdlSlope, cdlOffset, cdlPower, greyWeights, lutFrom, lutTo;
   uniform float cdlSaturation, contrast, pivot, lift, lutShare, lutSize;
-  uniform bool bends, isGrey;
+  uniform bool isGrey;
   uniform sampler2D responseTable;
   uniform highp sampler3D lut;
 
@@ -69,15 +77,32 @@ export const LOOK_STEPS = /* glsl */ `
   }
 
   vec3 lookColour(vec3 light, float edge) {
-    vec3 colour = lookMatrix * light;
-    colour = pow(max(colour * cdlSlope + cdlOffset, 0.0), cdlPower);
+    vec3 colour = light;
+    #ifdef GRADED
+    colour = lookMatrix * light;
+    colour = max(colour * cdlSlope + cdlOffset, 0.0);
+    #ifdef POWERED
+    colour = pow(colour, cdlPower);
+    #endif
     float grey = dot(colour, vec3(${LUMINANCE_WEIGHTS.join(', ')}));
-    colour = toned(grey + cdlSaturation * (colour - grey));
+    colour = grey + cdlSaturation * (colour - grey);
+    #ifdef TONED
+    colour = toned(colour);
+    #else
+    colour = max(colour, 0.0);
+    #endif
     if (isGrey) colour = vec3(max(0.0, dot(colour, greyWeights)));
+    #endif
     vec3 shown = asShown(shoulder(colour));
-    if (bends) shown = vec3(throughTable(shown.r, 0), throughTable(shown.g, 1), throughTable(shown.b, 2));
+    #ifdef BENDS
+    shown = vec3(throughTable(shown.r, 0), throughTable(shown.g, 1), throughTable(shown.b, 2));
+    #endif
+    #ifdef EDGED
     if (edge < 1.0) shown = asShown(asLight(shown) * edge);
-    if (lutShare > 0.0) shown = clamp(mix(shown, throughLut(shown), lutShare), 0.0, 1.0);
+    #endif
+    #ifdef TABLED
+    shown = clamp(mix(shown, throughLut(shown), lutShare), 0.0, 1.0);
+    #endif
     return shown;
   }`;
 
@@ -153,13 +178,26 @@ export function lookUniforms(): Record<string, IUniform> {
     lift: { value: 0 },
     isGrey: { value: false },
     greyWeights: { value: new Vector3() },
-    bends: { value: false },
     responseTable: { value: null },
     lutShare: { value: 0 },
     lutSize: { value: 2 },
     lutFrom: { value: new Vector3() },
     lutTo: { value: new Vector3(1, 1, 1) },
     lut: { value: null },
+  };
+}
+
+/** The steps of {@link LOOK_STEPS} that a look takes: each combination is a program of its own, as graphics run what they need not. */
+export function lookDefines(look: LookSettings, edgeStops: number, tables: LookTables): Record<string, string> {
+  const { table, lutShare, cdl, contrast, lift } = lookNumbers(look);
+  const plain = { ...look, response: { ...NEUTRAL_RESPONSE, grey: look.response.grey }, edgeStops: 0, lut: null };
+  return {
+    ...(!isNeutral(plain) && { GRADED: '' }),
+    ...(cdl.power.some((part) => part !== 1) && { POWERED: '' }),
+    ...((contrast !== 1 || lift !== 0) && { TONED: '' }),
+    ...(table && { BENDS: '' }),
+    ...(edgeStops > 0 && { EDGED: '' }),
+    ...(look.lut && lutShare > 0 && tables.lut(look.lut.assetId) && { TABLED: '' }),
   };
 }
 
@@ -181,7 +219,6 @@ export function setLookUniforms(uniforms: Record<string, IUniform>, look: LookSe
   put('lift', lift);
   put('isGrey', grey !== undefined);
   triple('greyWeights', grey ?? [0, 0, 0]);
-  put('bends', table !== undefined);
   put('responseTable', table ? tables.response(table) : null);
   const held = look.lut ? tables.lut(look.lut.assetId) : undefined;
   put('lutShare', held ? lutShare : 0);

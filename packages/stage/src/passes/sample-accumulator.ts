@@ -15,9 +15,10 @@ import {
   WebGLRenderTarget,
 } from 'three';
 import type { StageView } from '../view';
+import { AS_AT_WORK } from '../view';
 import { ADDED, Adding, FULL_VERTEX, shadeMaterial } from './adding';
 import type { Output } from './developing';
-import { Developing, DEVELOPING_FRAGMENT } from './developing';
+import { Developing } from './developing';
 import type { Glow, GlowTextures } from './glow';
 import { glowGrid, glows } from './glow';
 import type { LookDrawing } from './look-drawing';
@@ -51,33 +52,36 @@ export class SampleAccumulator {
   private mask: { readonly target: WebGLRenderTarget; of: string | undefined } | undefined;
   private readonly pictures: Mesh<PlaneGeometry, ShaderMaterial>[] = [];
   private count = 0;
+  /** Whether the last sample is all there is. */
+  private isSample = false;
   private factored: { readonly uniforms: Record<string, IUniform>; readonly scene: Scene } | undefined;
 
   constructor(private readonly looks: LookDrawing) {
-    this.developing = new Developing(this.sum.texture, this.sample.depthTexture, looks.tables);
+    this.developing = new Developing(this.sample.depthTexture, looks.tables);
     this.adding.add(this.fullPicture(this.adder.material));
-    this.showing.add(
-      this.fullPicture(
-        new ShaderMaterial({
-          depthTest: false,
-          depthWrite: false,
-          toneMapped: false,
-          ...ADDED,
-          uniforms: this.developing.uniforms,
-          vertexShader: FULL_VERTEX,
-          fragmentShader: DEVELOPING_FRAGMENT,
-        }),
-      ),
-    );
+    this.showing.add(this.fullPicture(this.developing.material));
   }
 
   /** Forgets all samples and takes pictures of this size from now on. */
   restart(widthPx: number, heightPx: number): void {
     this.count = 0;
+    this.isSample = false;
     this.hasShade = false;
     if (this.mask) this.mask.of = undefined;
     this.sample.setSize(widthPx, heightPx);
     this.sum.setSize(widthPx, heightPx);
+  }
+
+  /** Takes what is drawn of a view as all there is: nothing is added up. Where lines are drawn or a shadow is caught, as {@link add}. */
+  only(renderer: WebGLRenderer, view: StageView, drawn: DrawnSample): void {
+    const { shading } = view.rendering ?? AS_AT_WORK;
+    if (drawn.shade || (shading !== 'full' && shading !== 'lean' && shading !== 'clay'))
+      return this.add(renderer, view, drawn);
+    renderer.setRenderTarget(this.sample);
+    drawn.draw();
+    renderer.setRenderTarget(null);
+    this.count = 1;
+    this.isSample = true;
   }
 
   /** Adds what is drawn of a view. */
@@ -127,6 +131,7 @@ export class SampleAccumulator {
     renderer.autoClear = true;
     renderer.setRenderTarget(null);
     this.count = parts[0]?.of.count ?? 0;
+    this.isSample = false;
   }
 
   private factoring() {
@@ -215,13 +220,17 @@ export class SampleAccumulator {
   glowOf(renderer: WebGLRenderer, view: StageView, glow: Glow = this.looks.glow): GlowTextures | undefined {
     if (!glows(view.look) || view.rendering?.look === false) return undefined;
     return glow.spread(renderer, view, {
-      picture: this.sum.texture,
+      picture: this.added.texture,
       share: 1 / Math.max(1, this.count),
       widthPx: this.sum.width,
       heightPx: this.sum.height,
       clipping: clippingLuminance(view.ev, 0),
       mask: this.maskOf(renderer, view),
     });
+  }
+
+  private get added(): WebGLRenderTarget {
+    return this.isSample ? this.sample : this.sum;
   }
 
   private maskOf(renderer: WebGLRenderer, view: StageView): Texture | undefined {
@@ -245,16 +254,16 @@ export class SampleAccumulator {
     weight?: number,
     glow: GlowTextures | undefined = output === 'light' || output === 'depth' ? undefined : this.glowOf(renderer, view),
   ): void {
-    this.developing.set(view, this.count, this.sum.height);
+    this.developing.set(view, this.added.texture, this.count, this.sum.height);
     this.developing.setOutput(output, weight);
-    this.developing.setGlow(glow);
+    this.developing.setGlow(view, glow);
     const shade: Texture | undefined = this.hasShade ? this.caught?.sum.texture : undefined;
     this.developing.setShade(shade);
   }
 
   /** Light of each pixel, linear RGBA in cd/m², mean of the samples, rows from the top. The size is that of the last {@link restart}. */
   read(renderer: WebGLRenderer): Float32Array {
-    return uprightPixels(renderer, this.sum).map((sum) => sum / this.count);
+    return uprightPixels(renderer, this.added).map((sum) => sum / this.count);
   }
 
   dispose(): void {
