@@ -4,9 +4,12 @@ import {
   applyChange,
   CAMERA_DEFAULTS,
   cameraAt,
+  flicksAtFrame,
+  LOOK_DEFAULTS,
   newProject,
   PIECE_OFFERS,
   PLACEMENT_DEFAULTS,
+  RESPONSES,
   setPlacement,
 } from '@arvex/core';
 import type { StageFiles } from '@arvex/stage';
@@ -207,6 +210,34 @@ async function switching(project: Project) {
   return { same, changing, turned };
 }
 
+/** Milliseconds of another look shown from samples that are there, without glow and with it, beside one more sample. */
+async function looks(project: Project) {
+  const canvas = new OffscreenCanvas(WIDTH, HEIGHT);
+  const stage = new Stage(canvas, FILES);
+  await stage.follow(setPatch(NOTHING_STAGED, project));
+  const gl = canvas.getContext('webgl2') as WebGL2RenderingContext;
+  const camera = Object.values(project.cameras).find(({ name }) => name === 'Round the lens');
+  if (!camera) throw new Error('The demo has no camera round its lens.');
+  const at = flicksAtFrame(680, project.head.rate);
+  const view = viewOf(cameraAt(project, camera.id, at), at);
+  const dressed = (run: number, amount: number) => ({
+    ...view,
+    look: {
+      ...LOOK_DEFAULTS,
+      compensationStops: run / 50,
+      tone: { ...LOOK_DEFAULTS.tone, contrast: 1.2 },
+      response: RESPONSES[5] ?? LOOK_DEFAULTS.response,
+      glow: { ...LOOK_DEFAULTS.glow, amount },
+    },
+  });
+  const done = () => finish(gl);
+  const sample = await timed((run) => stage.refine(view, WIDTH, HEIGHT, run, false), done);
+  const look = await timed((run) => stage.redevelop(dressed(run, 0), WIDTH, HEIGHT), done);
+  const glow = await timed((run) => stage.redevelop(dressed(run, 0.8), WIDTH, HEIGHT), done);
+  stage.dispose();
+  return { sample, look, glow: glow - look };
+}
+
 async function run(project: Project) {
   const keeper = Object.values(project.placements).find((one) => one.name === 'mooring post');
   const demo = await dragging(project, keeper?.id ?? '');
@@ -216,6 +247,7 @@ async function run(project: Project) {
     blocks: await dragging(many.project, many.last),
     picking: await picking(),
     switching: await switching(project),
+    looks: await looks(project),
   };
 }
 

@@ -54,11 +54,18 @@ export class ExposureControls {
   preview({ exposure, fStop }: ExposureEdit): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
-    const own = camera.own.includes('exposure');
+    const { own, wears, variations } = camera;
+    const worn = variations[wears ?? ''];
+    if (wears !== null && worn?.exposure) {
+      const dressed = { ...variations, [wears]: { ...worn, exposure: { ...worn.exposure, ...exposure } } };
+      const values = fStop === undefined ? {} : { values: { fStop } };
+      this.viewpoint.preview.set({ cameraId: camera.id, ...values, parts: { variations: dressed } });
+      return;
+    }
     this.viewpoint.preview.set({
       cameraId: camera.id,
       ...(fStop !== undefined && { values: { fStop } }),
-      ...(own
+      ...(own.includes('exposure')
         ? { parts: { exposure: { ...camera.exposure, ...exposure } } }
         : { head: { exposure: { ...project.head.exposure, ...exposure } } }),
     });
@@ -72,7 +79,9 @@ export class ExposureControls {
   ): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
-    const before = camera.own.includes('exposure') ? camera.exposure : project.head.exposure;
+    // A variation that is worn has its exposure by itself: it is nobody else's.
+    const worn = camera.variations[camera.wears ?? '']?.exposure;
+    const before = worn ?? (camera.own.includes('exposure') ? camera.exposure : project.head.exposure);
     const changed = Object.entries(exposure).some(([key, value]) => before[key as keyof Exposure] !== value);
     const make = (own: boolean) => {
       const takeOwn = own ? [(now: Project) => setOwn(now, camera.id, 'exposure', true)] : [];
@@ -80,7 +89,7 @@ export class ExposureControls {
       const values = { ...also.values, ...(fStop !== undefined && { fStop }) };
       this.setting.setWith(camera.id, what, [...also.edits, ...takeOwn, ...edits], values);
     };
-    if (!changed || camera.own.includes('exposure')) make(false);
+    if (!changed || worn || camera.own.includes('exposure')) make(false);
     else this.scope.of(camera, what, (scope) => make(scope === 'own'));
   }
 

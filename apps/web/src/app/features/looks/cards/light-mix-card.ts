@@ -66,10 +66,11 @@ export class LightMixCard {
   protected readonly chosen = signal<string | undefined>(undefined);
   protected readonly over = signal(0);
 
+  /** Nothing to choose where the variation that is worn has its mix by itself. */
   protected readonly own = computed(() => {
     const camera = this.bench.camera();
     const worn = camera?.variations[this.bench.viewpoint.variationId() ?? ''];
-    return camera !== undefined && (worn?.lightMix != null || camera.own.includes('lightMix'));
+    return worn?.lightMix ? undefined : camera?.own.includes('lightMix');
   });
   protected readonly choices = computed(() => this.mixing.groups().map(({ id, name }) => ({ id, name })));
   protected readonly metered = computed(() => {
@@ -93,7 +94,6 @@ export class LightMixCard {
     if (groupId !== undefined) void this.mixing.setFromMeter(groupId, this.over());
   }
 
-  /** A variation has its mix by itself; without one it follows the camera's. */
   protected setOwn(own: boolean): void {
     this.looks.edit((project, { cameraId }) => setOwn(project, cameraId, 'lightMix', own));
   }

@@ -46,7 +46,11 @@ export class LookCard {
   protected readonly naming = signal(false);
 
   protected readonly settings = this.looks.settings;
-  protected readonly own = computed(() => !this.looks.follows());
+  /** Nothing to choose where the variation that is worn has its look by itself. */
+  protected readonly own = computed(() => {
+    const worn = this.bench.camera()?.variations[this.bench.viewpoint.variationId() ?? ''];
+    return worn?.lookId ? undefined : !this.looks.follows();
+  });
   protected readonly summary = computed(() => lookSummary(this.looks.look()?.name, this.settings()));
   protected readonly choices = computed<readonly Choice[]>(() => {
     const project = this.store.project();
