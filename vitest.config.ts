@@ -11,7 +11,7 @@ const alias = [
 ];
 
 /** Two shared processors stop for seconds now and then; nothing here is about how long it takes. */
-const UNHURRIED_MS = 30_000;
+const UNHURRIED_MS = 60_000;
 
 export default defineConfig({
   test: {

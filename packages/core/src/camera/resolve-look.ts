@@ -29,7 +29,14 @@ export function lookAt(
 ): LookSettings {
   const look = settingsOf(project.looks[lookIdOf(project, camera, worn) ?? '']);
   const { compensation, kelvin, tint, saturation, glow } = values;
-  if (![compensation, kelvin, tint, saturation, glow].some((value) => !Number.isNaN(value))) return look;
+  // Written out: this runs for every frame of every camera.
+  const rests =
+    Number.isNaN(compensation) &&
+    Number.isNaN(kelvin) &&
+    Number.isNaN(tint) &&
+    Number.isNaN(saturation) &&
+    Number.isNaN(glow);
+  if (rests) return look;
   const keyed = (value: number, own: number) => (Number.isNaN(value) ? own : value);
   return {
     ...look,
