@@ -123,7 +123,7 @@ export const DRESSING: readonly Dressing[] = [
     'day',
     () => ({ white: { kelvin: 5200, tint: 0 }, tone: tone(1.05, 0.15), response: response('Soft shoulder') }),
     ({ groupId }) => ({ [groupId('outside')]: level(3, '#f4f7ff'), [groupId('hut')]: level(3, '#b9ccff') }),
-    400,
+    800,
   ),
   ...variation(
     INSIDE,

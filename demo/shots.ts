@@ -250,7 +250,7 @@ export const CAMERAS: readonly DemoCamera[] = [
     // In no shot: the hut's room, to be lit from day to night.
     name: 'Inside the hut',
     pose: poseAt(inHut(1.85, 1.5, -1.3), inHut(-1.6, 1.15, 1.15)),
-    parts: { lens: lens(35), focus: focus(3.4, 4), ...evening(800) },
+    parts: { lens: lens(35), focus: focus(12, 5.6), ...evening(1600) },
     moves: [],
   },
 ];
