@@ -127,7 +127,7 @@ test('a camera made from the free view sees exactly what was seen', async () => 
   expect(meanOf(picture)).toBeGreaterThan(5);
   expect(blurredDifference(picture, free)).toBeLessThan(9);
   await page.keyboard.press('p');
-  await expect(page.getByRole('img', { name: 'Plan of the set, north up' }).locator('g.camera')).toHaveCount(4);
+  await expect(page.getByRole('img', { name: 'Plan of the set, north up' }).locator('g.camera')).toHaveCount(5);
 });
 
 /** A screenshot as 32 × 18 grey values. */

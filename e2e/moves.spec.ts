@@ -12,7 +12,7 @@ let arvex: Arvex;
 let page: Page;
 let hands: Hands;
 let frames: Frames;
-const NEW = 'Camera 9';
+const NEW = 'Camera 10';
 
 test.beforeAll(async ({ browser }) => {
   arvex = await Arvex.start();
