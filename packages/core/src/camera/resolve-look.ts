@@ -7,12 +7,19 @@ import type { CameraValues } from './channel-values';
 export const NO_VARIATION = '';
 
 /**
- * The variation that a camera wears. @param variationId another of its variations, as a shot or an order may name one, or
- * {@link NO_VARIATION}; what is not there any more, or null, is the one that the camera wears.
+ * Which of its variations a camera is seen with; null is none. @param variationId another than it wears, as a shot or an order may name one,
+ * or {@link NO_VARIATION}; what is not there any more, or null, is the one that the camera wears.
  */
+export function wornId({ variations, wears }: Camera, variationId?: string | null): string | null {
+  if (variationId === NO_VARIATION) return null;
+  if (variationId != null && variations[variationId]) return variationId;
+  return wears !== null && variations[wears] ? wears : null;
+}
+
+/** The variation that a camera is seen with: see {@link wornId}. */
 export function wornVariation(camera: Camera, variationId?: string | null): Variation | undefined {
-  if (variationId === NO_VARIATION) return undefined;
-  return camera.variations[variationId ?? ''] ?? camera.variations[camera.wears ?? ''];
+  const id = wornId(camera, variationId);
+  return id === null ? undefined : camera.variations[id];
 }
 
 /** The look a camera wears, by its id; null where it is one that leaves everything as it is. */

@@ -17,6 +17,7 @@ import {
 import type { StageView } from '../view';
 import { idealView } from '../view';
 import { ADDED, FULL_VERTEX } from './adding';
+import { ARM, BLUR, GATHER, SHRINK, STREAK_LOOKS, STREAK_STEPS } from './glow-programs';
 
 /** Cells of the frame's width in which glowing light is gathered, whatever the picture's size: so all sizes glow alike. */
 const GRID = 320;
@@ -25,12 +26,8 @@ const SIGMA_CELLS = 3;
 /** Of the glow so much lies wide, and how much wider. */
 export const WIDE_SHARE = 0.35;
 const WIDER = 3.5;
-/** A streak is a sum of so many steps with so many looks each: 4^4 cells long at most. */
-const [STREAK_STEPS, STREAK_LOOKS] = [4, 4] as const;
 /** What an arm has lost at its length. */
 const STREAK_LEFT = 0.01;
-/** What shines brighter than so many times what clips glows no more than that: a bare bulb would wash all out. */
-const BRIGHTEST = 32;
 /** Looks along each side of a cell at most. */
 const MOST_LOOKS = 8;
 
@@ -263,83 +260,3 @@ function put({ uniforms }: ShaderMaterial, values: Record<string, unknown>): voi
 
 const vector2 = ({ uniforms }: ShaderMaterial, name: string) => uniforms[name]?.value as Vector2;
 const vector3 = ({ uniforms }: ShaderMaterial, name: string) => uniforms[name]?.value as Vector3;
-
-/** The mean of what lies in a cell, and of that what is bright enough. */
-const GATHER = /* glsl */ `
-  uniform sampler2D picture, mask;
-  uniform bool masked;
-  uniform float share, threshold;
-  uniform int looks;
-  uniform vec4 inside;
-  uniform vec2 cell;
-  varying vec2 place;
-
-  void main() {
-    vec3 sum = vec3(0.0);
-    for (int y = 0; y < looks; y++) {
-      for (int x = 0; x < looks; x++) {
-        vec2 at = place + ((vec2(float(x), float(y)) + 0.5) / float(looks) - 0.5) * cell;
-        if (at.x < inside.x || at.y < inside.y || at.x > inside.z || at.y > inside.w) continue;
-        vec3 light = texture2D(picture, at).rgb * share;
-        float peak = max(light.r, max(light.g, light.b));
-        if (peak <= threshold) continue;
-        light *= min(peak - threshold, ${BRIGHTEST.toFixed(1)}) / peak;
-        sum += masked ? light * min(1.0, texture2D(mask, at).r) : light;
-      }
-    }
-    gl_FragColor = vec4(sum / float(looks * looks), 1.0);
-  }`;
-
-const SHRINK = /* glsl */ `
-  uniform sampler2D picture;
-  uniform vec2 looks, cell;
-  varying vec2 place;
-
-  void main() {
-    vec3 sum = vec3(0.0);
-    for (float y = 0.0; y < looks.y; y++) {
-      for (float x = 0.0; x < looks.x; x++) {
-        sum += texture2D(picture, place + ((vec2(x, y) + 0.5) / looks - 0.5) * cell).rgb;
-      }
-    }
-    gl_FragColor = vec4(sum / (looks.x * looks.y), 1.0);
-  }`;
-
-const BLUR = /* glsl */ `
-  uniform sampler2D picture;
-  uniform vec2 along;
-  uniform float sigma;
-  varying vec2 place;
-
-  void main() {
-    vec3 sum = vec3(0.0);
-    float weights = 0.0;
-    float reach = ceil(3.0 * sigma);
-    for (float i = -reach; i <= reach; i++) {
-      float weight = exp(-0.5 * i * i / (sigma * sigma));
-      vec2 at = place + along * i;
-      // Beyond the picture it is dark.
-      bool there = at.x >= 0.0 && at.y >= 0.0 && at.x <= 1.0 && at.y <= 1.0;
-      if (there) sum += weight * texture2D(picture, at).rgb;
-      weights += weight;
-    }
-    gl_FragColor = vec4(sum / weights, 1.0);
-  }`;
-
-const ARM = /* glsl */ `
-  uniform sampler2D picture;
-  uniform vec2 along;
-  uniform vec3 kept, gain;
-  varying vec2 place;
-
-  void main() {
-    vec3 sum = vec3(0.0);
-    vec3 weight = vec3(1.0);
-    for (float i = 0.0; i < ${STREAK_LOOKS.toFixed(1)}; i++) {
-      vec2 at = place - along * i;
-      bool there = at.x >= 0.0 && at.y >= 0.0 && at.x <= 1.0 && at.y <= 1.0;
-      if (there) sum += weight * texture2D(picture, at).rgb;
-      weight *= kept;
-    }
-    gl_FragColor = vec4(sum * gain, 1.0);
-  }`;

@@ -1,4 +1,4 @@
-import { luminanceOf } from '@arvex/core';
+import { chromaOf, luminanceOf } from '@arvex/core';
 
 /** Histogram and waveform of a picture's values, counted from linear light. */
 export interface Scopes {
@@ -27,8 +27,6 @@ const WAVE_STEPS = 128;
 
 const BLACK = 1 / 512;
 const VECTOR_CELLS = 96;
-/** What blue and red less luma are divided by (ITU-R BT.709-6, item 3.3). */
-const [CB_DIVISOR, CR_DIVISOR] = [1.8556, 1.5748] as const;
 /** What is left of clipping after rounding. */
 const ALMOST = 0.9999;
 
@@ -49,9 +47,9 @@ export function scopesOf(pixels: Float32Array, width: number, height: number, cl
     const column = i % width;
     const step = Math.min(WAVE_STEPS - 1, Math.floor(y * WAVE_STEPS));
     counts[column * WAVE_STEPS + step] = (counts[column * WAVE_STEPS + step] ?? 0) + 1;
-    const luma = luminanceOf(shown);
-    const across = cellAt((shown[2] - luma) / CB_DIVISOR);
-    const down = VECTOR_CELLS - 1 - cellAt((shown[0] - luma) / CR_DIVISOR);
+    const [bluer, redder] = chromaOf(shown);
+    const across = cellAt(bluer);
+    const down = VECTOR_CELLS - 1 - cellAt(redder);
     vectors[down * VECTOR_CELLS + across] = (vectors[down * VECTOR_CELLS + across] ?? 0) + 1;
     if (Math.max(r, g, b) >= ALMOST) clipped += 1;
     if (Math.max(r, g, b) < BLACK) black += 1;

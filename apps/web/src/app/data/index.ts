@@ -7,4 +7,5 @@ export type { Conflict, SaveState } from './project-store';
 export { ProjectStore } from './project-store';
 export { Projects } from './projects';
 export { recall, remember, remembered } from './remembered';
+export { saveFile } from './save-file';
 export { upload } from './upload';

@@ -1,10 +1,6 @@
 import type { GroupsApart, StageView } from '@arvex/stage';
 import { sameButLightMix, sameSamples } from '@arvex/stage/view';
-
-interface PixelSize {
-  readonly width: number;
-  readonly height: number;
-}
+import type { PixelSize } from './page-canvas';
 
 /** Samples that stand on the stage: of which view, of what size, and how many. */
 interface Added<T> {

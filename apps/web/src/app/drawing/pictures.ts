@@ -1,13 +1,16 @@
 import { effect, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { Effort, GroupsApart, StageView } from '@arvex/stage';
-import { AsyncSubject, defer, exhaustMap, Observable, repeat, startWith, Subject, takeWhile } from 'rxjs';
+import type { Observable} from 'rxjs';
+import { AsyncSubject, defer, exhaustMap, repeat, startWith, Subject, takeWhile } from 'rxjs';
 import { retryWithPauses } from '../data';
 import { Activity, Playback, Playhead } from '../session';
 import { AddedUp } from './added-up';
 import type { FrameName } from './kept-frames';
 import { KeptFrames } from './kept-frames';
+import { Errands } from './errands';
 import type { Desk } from './open-desk';
+import { pixelSize, put, scaled } from './page-canvas';
 import { EFFORTS, Pace } from './pace';
 import { StageHost } from './stage-host';
 
@@ -54,9 +57,9 @@ export class Pictures {
   private readonly refining = new Map<ShownView, number>();
   /** Views whose picture is not as good as at rest. */
   private readonly coarse = new Set<ShownView>();
-  private readonly small: ((desk: Desk) => Promise<void>)[] = [];
-  private readonly background: ((desk: Desk) => Promise<void>)[] = [];
   private readonly wanted$ = new Subject<void>();
+  private readonly small = new Errands(() => this.wanted$.next());
+  private readonly background = new Errands(() => this.wanted$.next());
   private readonly pace = new Pace(1000 / DRAGGED_RATE);
   /** The view whose samples are being added up. */
   private accumulating: ShownView | undefined;
@@ -89,8 +92,9 @@ export class Pictures {
       this.kept.forget();
       this.addedUp.forget();
     });
-    // What waited goes on as soon as nothing moves any more, and once the set is there.
+    // What waited goes on as soon as nothing moves any more, and once the set is there; light groups once they are wanted.
     effect(() => {
+      this.groupsWanted();
       if (!this.activity.busy() && !this.activity.making() && !this.host.loading()) this.wanted$.next();
     });
     this.wanted$
@@ -130,31 +134,12 @@ export class Pictures {
 
   /** A small picture, drawn when nothing else is to be done, and not at all once nobody listens. */
   thumbnail(view: StageView, widthPx: number, heightPx: number): Observable<Blob> {
-    return this.later(this.small, (desk) => desk.thumbnail(view, widthPx, heightPx));
+    return this.small.of((desk) => desk.thumbnail(view, widthPx, heightPx));
   }
 
   /** A frame of so many pixels, drawn once every view shows its first finer picture, before the next ones; not at all once nobody listens. */
   inBackground(view: StageView, widthPx: number, heightPx: number): Observable<ImageBitmap> {
-    return this.later(this.background, async (desk) => (await desk.draw(view, widthPx, heightPx)).bitmap);
-  }
-
-  private later<T>(queue: ((desk: Desk) => Promise<void>)[], work: (desk: Desk) => Promise<T>): Observable<T> {
-    return new Observable((listener) => {
-      const make = async (desk: Desk) => {
-        try {
-          listener.next(await work(desk));
-          listener.complete();
-        } catch (error) {
-          listener.error(error);
-        }
-      };
-      queue.push(make);
-      this.wanted$.next();
-      return () => {
-        const index = queue.indexOf(make);
-        if (index >= 0) queue.splice(index, 1);
-      };
-    });
+    return this.background.of(async (desk) => (await desk.draw(view, widthPx, heightPx)).bitmap);
   }
 
   /** Whether what a view asks for can be shown from what has been added up. */
@@ -206,8 +191,7 @@ export class Pictures {
 
   private get wanted(): boolean {
     if (this.host.loading()) return false; // an empty stage is no picture
-    const resting =
-      this.refinable.length + this.small.length + this.prepared.length > 0 || this.groupsLeft !== undefined;
+    const resting = this.refinable.length + this.small.size + this.prepared > 0 || this.groupsLeft !== undefined;
     return this.dirty.size + this.showing.size > 0 || (resting && !this.busy && this.host.isCurrent());
   }
 
@@ -218,8 +202,8 @@ export class Pictures {
   }
 
   /** What is drawn in the background: nothing while output is made. */
-  private get prepared(): ((desk: Desk) => Promise<void>)[] {
-    return this.activity.making() ? [] : this.background;
+  private get prepared(): number {
+    return this.activity.making() ? 0 : this.background.size;
   }
 
   /** Makes one picture after another for as long as one is wanted. */
@@ -243,10 +227,10 @@ export class Pictures {
       await this.drawOnce(desk, next);
       this.host.isBehind$.next(this.dirty.size > 0);
     } else if (this.busy || !this.host.isCurrent()) return;
-    else if (this.small.length > 0)
-      await this.small.pop()?.(desk); // asked for last: looked at now
-    else if (this.prepared.length > 0 && ![...this.refining.keys()].some((view) => this.isRough(view)))
-      await this.prepared.shift()?.(desk);
+    else if (this.small.size > 0)
+      await this.small.doLast(desk); // asked for last: looked at now
+    else if (this.prepared > 0 && ![...this.refining.keys()].some((view) => this.isRough(view)))
+      await this.background.doFirst(desk);
     else if (this.refinable.length > 0 && !this.groupsFirst) await this.refineOnce(desk);
     else await this.sampleGroups(desk);
   }
@@ -390,21 +374,6 @@ const FEW_SAMPLES = 4;
 
 /** Two samples light what lies flat as the whole sky does: the first of a picture at rest that is true. */
 const FIRST_SHOWN = 1;
-
-/** Device pixels of a canvas in the page; nothing while it is not shown. */
-function pixelSize(canvas: HTMLCanvasElement): { width: number; height: number } | undefined {
-  const ratio = Math.min(2, devicePixelRatio);
-  const [width, height] = [Math.round(canvas.clientWidth * ratio), Math.round(canvas.clientHeight * ratio)];
-  return width > 1 && height > 1 ? { width, height } : undefined;
-}
-
-function scaled({ width, height }: { width: number; height: number }, share: number): [number, number] {
-  return [Math.max(2, Math.round(width * share)), Math.max(2, Math.round(height * share))];
-}
-
-function put(bitmap: ImageBitmap, canvas: HTMLCanvasElement): void {
-  canvas.getContext('bitmaprenderer')?.transferFromImageBitmap(bitmap);
-}
 
 function nextFrame(): Promise<unknown> {
   return new Promise((resolve) => requestAnimationFrame(resolve));

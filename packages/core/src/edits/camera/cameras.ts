@@ -1,5 +1,5 @@
 import { dequal } from 'dequal/lite';
-import { projectMix } from '../../camera';
+import { projectMix, wornId, wornVariation } from '../../camera';
 import type { Exposure } from '../../exposure';
 import type { Camera, Guides, Operation, OwnGroup, Pose, Project, Showing } from '../../model';
 import { CAMERA_DEFAULTS, camerasInOrder, existing, moveOf } from '../../model';
@@ -48,20 +48,24 @@ export interface GroupSettings {
   readonly guides: Partial<Guides>;
 }
 
-/** Changes a group of settings where a camera gets it from: the variation it wears, its own, or the project's for all that follow it. */
+/**
+ * Changes a group of settings where a camera gets it from: the variation it is seen with, its own, or the project's for all that follow it.
+ * @param variationId the variation it is seen with; the one that it wears when left out.
+ */
 export function setGroup<G extends keyof GroupSettings>(
   project: Project,
   cameraId: string,
   group: G,
   what: string,
   parts: GroupSettings[G],
+  variationId?: string | null,
 ): Edit {
   const camera = existing(project, 'camera', cameraId);
-  const worn = camera.variations[camera.wears ?? ''];
-  if (group === 'exposure' && camera.wears !== null && worn?.exposure) {
+  const [id, worn] = [wornId(camera, variationId), wornVariation(camera, variationId)];
+  if (group === 'exposure' && id !== null && worn?.exposure) {
     const exposure = { ...worn.exposure, ...(parts as Partial<Exposure>) };
     return setCamera(project, cameraId, what, {
-      variations: { ...camera.variations, [camera.wears]: { ...worn, exposure } },
+      variations: { ...camera.variations, [id]: { ...worn, exposure } },
     });
   }
   if (!camera.own.includes(group)) {

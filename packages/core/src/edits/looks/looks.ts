@@ -1,4 +1,4 @@
-import { lookIdOf, wornVariation } from '../../camera';
+import { lookIdOf, wornId, wornVariation } from '../../camera';
 import type { LookSettings, Response } from '../../colour';
 import { settingsOf } from '../../colour';
 import type { Camera, Operation, OwnGroup, Project } from '../../model';
@@ -53,7 +53,7 @@ export function wearLook(project: Project, { cameraId, variationId }: Dressed, l
 
 /** Where a camera's look is kept: in the variation it is seen with, where that has one of its own, else in the camera. */
 function wearing(project: Project, camera: Camera, variationId: string | null, lookId: string | null): Operation {
-  const id = camera.variations[variationId ?? ''] ? variationId : camera.wears;
+  const id = wornId(camera, variationId);
   const worn = camera.variations[id ?? ''];
   if (id !== null && worn && (worn.lookId !== null || lookId !== null)) {
     const variations = { ...camera.variations, [id]: { ...worn, lookId } };

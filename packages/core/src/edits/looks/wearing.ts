@@ -1,4 +1,4 @@
-import { lookIdOf, wornVariation } from '../../camera';
+import { lookIdOf, wornId, wornVariation } from '../../camera';
 import type { Camera, Project, Variation } from '../../model';
 import { camerasInOrder, compareOrder } from '../../model';
 
@@ -41,12 +41,10 @@ export function wearersOf(project: Project, lookId: string | null): Wearers {
 
 /** Whom else an edit of the look changes that a camera is seen with: other cameras, and variations that wait. */
 export function othersWearing(project: Project, camera: Camera, variationId: string | null): Wearers {
-  const worn = wornVariation(camera, variationId);
+  const [worn, id] = [wornVariation(camera, variationId), wornId(camera, variationId)];
   const { cameras, variations, ...wearers } = wearersOf(project, lookIdOf(project, camera, worn));
-  const others = cameras.filter(({ id }) => id !== camera.id);
-  const waiting = variations.filter(({ variation, camera: of }) => !isOf(worn, variation) || of.id !== camera.id);
+  const others = cameras.filter((one) => one.id !== camera.id);
+  const waiting = variations.filter(({ variation, camera: of }) => variation.id !== id || of.id !== camera.id);
   const unseen = waiting.filter(({ camera: of, variation }) => of.wears !== variation.id);
   return { ...wearers, cameras: others, variations: waiting, count: others.length + unseen.length };
 }
-
-const isOf = (worn: Variation | undefined, { order }: NamedVariation): boolean => worn?.order === order;

@@ -1,4 +1,4 @@
-import { wornVariation } from '../../camera';
+import { wornId } from '../../camera';
 import { CoreError } from '../../error';
 import type { Project } from '../../model';
 import { cutOf, shotAtFrame } from '../../sequence';
@@ -28,8 +28,7 @@ export function dissolveToVariation(
   if (!placed || !camera || !variation)
     throw new CoreError('out-of-range', 'The shot at the playhead has no camera with this variation.');
   const { shot } = placed;
-  const seen = wornVariation(camera, shot.variationId);
-  const before = Object.entries(camera.variations).find(([, one]) => one === seen)?.[0] ?? null;
+  const before = wornId(camera, shot.variationId);
   const { rate } = project.head;
   return composed(project, `Dissolve to ${variation.name}`, [
     (now) => splitShot(now, sequenceId, frame, newId),

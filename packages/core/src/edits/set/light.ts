@@ -1,4 +1,4 @@
-import { mixInForce, wornVariation } from '../../camera';
+import { mixInForce, wornId, wornVariation } from '../../camera';
 import type { GroupLevel, LightMix } from '../../light';
 import { LEVEL_AS_IT_IS } from '../../light';
 import type { Camera, LightGroup, OwnGroup, Project } from '../../model';
@@ -66,7 +66,7 @@ export function setCameraMix(
   const camera = existing(project, 'camera', cameraId);
   const worn = wornVariation(camera, variationId);
   const lightMix = { ...mixInForce(project, camera, worn), ...levels };
-  const id = camera.variations[variationId ?? ''] ? variationId : camera.wears;
+  const id = wornId(camera, variationId);
   const parts: Partial<Camera> =
     worn?.lightMix && id
       ? { variations: { ...camera.variations, [id]: { ...worn, lightMix } } }

@@ -54,10 +54,11 @@ export class ExposureControls {
   preview({ exposure, fStop }: ExposureEdit): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
-    const { own, wears, variations } = camera;
-    const worn = variations[wears ?? ''];
-    if (wears !== null && worn?.exposure) {
-      const dressed = { ...variations, [wears]: { ...worn, exposure: { ...worn.exposure, ...exposure } } };
+    const { own, variations } = camera;
+    const id = this.viewpoint.variationId();
+    const worn = variations[id ?? ''];
+    if (id !== null && worn?.exposure) {
+      const dressed = { ...variations, [id]: { ...worn, exposure: { ...worn.exposure, ...exposure } } };
       const values = fStop === undefined ? {} : { values: { fStop } };
       this.viewpoint.preview.set({ cameraId: camera.id, ...values, parts: { variations: dressed } });
       return;
@@ -80,12 +81,15 @@ export class ExposureControls {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
     if (!project || !camera) return;
     // A variation that is worn has its exposure by itself: it is nobody else's.
-    const worn = camera.variations[camera.wears ?? '']?.exposure;
+    const variationId = this.viewpoint.variationId();
+    const worn = camera.variations[variationId ?? '']?.exposure;
     const before = worn ?? (camera.own.includes('exposure') ? camera.exposure : project.head.exposure);
     const changed = Object.entries(exposure).some(([key, value]) => before[key as keyof Exposure] !== value);
     const make = (own: boolean) => {
       const takeOwn = own ? [(now: Project) => setOwn(now, camera.id, 'exposure', true)] : [];
-      const edits = changed ? [(now: Project) => setGroup(now, camera.id, 'exposure', what, exposure)] : [];
+      const edits = changed
+        ? [(now: Project) => setGroup(now, camera.id, 'exposure', what, exposure, variationId)]
+        : [];
       const values = { ...also.values, ...(fStop !== undefined && { fStop }) };
       this.setting.setWith(camera.id, what, [...also.edits, ...takeOwn, ...edits], values);
     };
@@ -105,7 +109,8 @@ export class ExposureControls {
   /** Changes how EV is held. */
   setHold(what: string, parts: Partial<Pick<Exposure, 'hold' | 'absorbers'>>): void {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
-    if (project && camera) this.store.commit(setGroup(project, camera.id, 'exposure', what, parts));
+    if (project && camera)
+      this.store.commit(setGroup(project, camera.id, 'exposure', what, parts, this.viewpoint.variationId()));
   }
 
   /** Lets a part take a change of light up before the others. */

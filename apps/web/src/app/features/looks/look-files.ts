@@ -26,7 +26,7 @@ import {
   writeCube,
 } from '@arvex/interchange/looks';
 import { lastValueFrom } from 'rxjs';
-import { Notices, ProjectStore, upload } from '../../data';
+import { Notices, ProjectStore, saveFile, upload } from '../../data';
 import { Viewpoint } from '../../session';
 import type { LookParts } from './looks';
 import { Looks } from './looks';
@@ -111,7 +111,7 @@ export class LookFiles {
   saveCdl(ending: CdlEnding): void {
     const settings = this.looks.settings();
     const name = this.looks.look()?.name ?? 'Look';
-    this.download(`${name}.${ending}`, writeCdl([{ name, cdl: settings.cdl }], ending), 'application/xml');
+    saveFile(`${name}.${ending}`, writeCdl([{ name, cdl: settings.cdl }], ending), 'application/xml');
     this.sayLeft(`${name}.${ending}`, leftOutOf(settings, 'cdl'));
   }
 
@@ -129,7 +129,7 @@ export class LookFiles {
           : `For light as log2: 0 is ${LOG_STOPS.below} stops below the mid-tone ${MID_TONE.toFixed(4)} of what clips, 1 is ${LOG_STOPS.above} above.`;
       const left = leftOutOf(settings, 'lut');
       const comments = [`Arvex, look ${name}.`, words, ...(left.length > 0 ? [`Not in it: ${left.join(', ')}.`] : [])];
-      this.download(`${name}.cube`, writeCube({ ...lut, title: name }, comments), 'text/plain');
+      saveFile(`${name}.cube`, writeCube({ ...lut, title: name }, comments), 'text/plain');
       this.sayLeft(`${name}.cube`, left);
     });
   }
@@ -137,7 +137,7 @@ export class LookFiles {
   /** A look as its own text, to be read again anywhere. */
   saveLook(): void {
     const name = this.looks.look()?.name ?? 'Look';
-    this.download(`${name}.look.json`, lookText(name, this.looks.settings()), 'application/json');
+    saveFile(`${name}.look.json`, lookText(name, this.looks.settings()), 'application/json');
   }
 
   private addAndWear(name: string, settings: Parameters<typeof addLook>[3]): void {
@@ -195,14 +195,6 @@ export class LookFiles {
     const response = await fetch(path);
     if (!response.ok) throw new Error('The table of colours could not be read from the server. Try again.');
     return response.text();
-  }
-
-  private download(name: string, text: string, type: string): void {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([text], { type }));
-    link.download = name.replaceAll(/[\\/:*?"<>|]/g, '-');
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
   }
 
   private async saying(work: () => Promise<void>, where?: string): Promise<void> {

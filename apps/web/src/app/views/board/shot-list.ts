@@ -4,7 +4,7 @@ import { renumberShots, setShot, SHOT_COLUMNS, shotCells, shotListCsv } from '@a
 import { MatMenuModule } from '@angular/material/menu';
 import { MatSortModule } from '@angular/material/sort';
 import type { Sort } from '@angular/material/sort';
-import { ProjectStore, remembered } from '../../data';
+import { ProjectStore, remembered, saveFile } from '../../data';
 import { CutEdits, ShotSelection } from '../../features/sequence';
 import { OpenSequence, Playhead } from '../../session';
 import { NameField, NumberField } from '../../ui';
@@ -86,12 +86,7 @@ export class ShotList {
       this.rows().map(({ facts }) => facts),
       this.columns(),
     );
-    const address = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
-    const link = document.createElement('a');
-    link.href = address;
-    link.download = `${project.head.name} ${this.open.sequence()?.name ?? ''} shots.csv`;
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(address));
+    saveFile(`${project.head.name} ${this.open.sequence()?.name ?? ''} shots.csv`, text, 'text/csv');
   }
 }
 

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { Camera } from '@arvex/core';
-import { cameraAt, camerasInOrder, NO_VARIATION, variationsOf } from '@arvex/core';
+import { cameraAt, camerasInOrder, NO_VARIATION, variationsOf, wornId } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Thumbnail } from '../../drawing';
 import { Variations } from '../../features/looks';
@@ -46,7 +46,7 @@ export class VariationsView {
       const own = variationsOf(camera);
       if (own.length === 0 && !this.all()) return [];
       const used = cameraAt(project, camera.id, flicks).framing.used;
-      const worn = camera.variations[camera.wears ?? ''] ? camera.wears : NO_VARIATION;
+      const worn = wornId(camera) ?? NO_VARIATION;
       const tiles = [{ id: NO_VARIATION, name: 'as it is' }, ...own];
       return [
         {

@@ -1,6 +1,6 @@
 import type { ElementRef, OnDestroy } from '@angular/core';
 import { afterRenderEffect, ChangeDetectionStrategy, Component, computed, inject, viewChild } from '@angular/core';
-import { luminanceOf } from '@arvex/core';
+import { chromaOf } from '@arvex/core';
 import type { Scopes } from '@arvex/stage';
 import { Switch, switchChoices } from '../../../ui';
 import { Meter } from '../meter';
@@ -126,10 +126,10 @@ function drawHistogram(context: CanvasRenderingContext2D, { histogram }: Scopes)
   }
 }
 
-/** Where a colour lies in the vectorscope: bluer to the right, redder upward (ITU-R BT.709-6, item 3.3). */
+/** Where a colour lies in the vectorscope: bluer to the right, redder upward. */
 function vectorPlace(r: number, g: number, b: number): readonly [number, number] {
-  const luma = luminanceOf([r, g, b]);
-  return [((b - luma) / 1.8556 + 0.5) * VECTORS_SIZE, (0.5 - (r - luma) / 1.5748) * VECTORS_SIZE];
+  const [bluer, redder] = chromaOf([r, g, b]);
+  return [(bluer + 0.5) * VECTORS_SIZE, (0.5 - redder) * VECTORS_SIZE];
 }
 
 function drawVectors(context: CanvasRenderingContext2D, { vectors: { cells, counts } }: Scopes): void {

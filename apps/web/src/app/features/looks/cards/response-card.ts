@@ -35,6 +35,7 @@ export class ResponseCard {
   protected readonly parts = switchChoices<Part>(['all', 'red', 'green', 'blue']);
   protected readonly colours = COLOURS;
   protected readonly weights = WEIGHTS;
+  protected readonly greyAtFirst = GREY_AT_FIRST;
 
   protected readonly response = computed<Response>(() => this.looks.settings().response);
   protected readonly points = computed<Points>(() => this.response()[this.part()] ?? STRAIGHT);
