@@ -60,12 +60,12 @@ import {
   groupPlacements,
   keyPlacement,
   putPiece,
-  setCameraLevel,
   setLightGroup,
   setPlacements,
   setSet,
   walkAlong,
 } from '../src/edits/set';
+import { setCameraMix } from '../src/edits/looks';
 import type { Camera, GeometryFile, Mark, PictureFile, Project } from '../src/model';
 import {
   applied,
@@ -184,7 +184,9 @@ describe('every edit', () => {
     'a light group’s level': () => setLightGroup(project, ids.group, 'Level', { name: 'Lanterns' }),
     'a light group goes': () => deleteLightGroup(project, ids.group),
     'light for one camera': () =>
-      setCameraLevel(project, ids.first, ids.group, { ...project.lightGroups[ids.group]!.level, stops: -1 }),
+      setCameraMix(project, ids.first, 'Light', {
+        [ids.group]: { ...project.lightGroups[ids.group]!.level, stops: -1 },
+      }),
     'a mark overwritten': () => setMark(project, ids.first, frame(24), nextId(), { pan: 5 }),
     'a mark goes': () => removeMark(project, ids.first, marks()[1]!.id),
     'a mark left out': () => leaveOutMark(project, ids.first, marks()[1]!.id, true),
@@ -335,7 +337,7 @@ describe('light groups', () => {
     take(addLightGroup(other, 'Window'));
     const level = project.lightGroups[other]!.level;
     take(setLightGroup(project, other, 'Level', { level: { ...level, stops: -2 } }));
-    take(setCameraLevel(project, ids.first, ids.group, { ...level, stops: 1 }));
+    take(setCameraMix(project, ids.first, 'Light', { [ids.group]: { ...level, stops: 1 } }));
     expect(cameraAt(project, ids.first, 0).lightMix).toMatchObject({
       [ids.group]: { stops: 1 },
       [other]: { stops: -2 },

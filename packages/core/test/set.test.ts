@@ -15,13 +15,13 @@ import {
   keyTimesOf,
   movedParts,
   putPiece,
-  setCameraLevel,
   setPlacement,
   stopMoving,
   ungroup,
   unkeyPlacement,
   walkAlong,
 } from '../src/edits/set';
+import { setCameraMix } from '../src/edits/looks';
 import type { Piece, Project } from '../src/model';
 import { clipSecond, PIECE_OFFERS, pieceSchema } from '../src/model';
 import { eyesM, guessUnit, placementAt, placementBox, subjectPointAt } from '../src/set';
@@ -251,7 +251,7 @@ describe('light groups', () => {
     const groupId = nextId();
     const edits: ((p: Project) => Edit)[] = [
       () => addLightGroup(groupId, 'lantern'),
-      (p) => setCameraLevel(p, cameraId, groupId, { stops: -2, tint: '#ffcc88', on: true }),
+      (p) => setCameraMix(p, cameraId, 'Light', { [groupId]: { stops: -2, tint: '#ffcc88', on: true } }),
     ];
     let project = first;
     for (const edit of edits) project = after(project, edit(project));

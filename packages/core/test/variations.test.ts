@@ -12,6 +12,8 @@ import {
   duplicateVariation,
   flicksAtFrame,
   keepVariation,
+  keyChannels,
+  keyHere,
   LOOK_DEFAULTS,
   NO_VARIATION,
   ORDER_DEFAULTS,
@@ -20,9 +22,10 @@ import {
   pictureAt,
   projectFrom,
   seenValue,
-  setCameraLevel,
+  setCameraMix,
   setCurves,
   setGroup,
+  setLevels,
   setLook,
   setOwn,
   setProjectLook,
@@ -120,6 +123,25 @@ describe('a look', () => {
     expect(half.cdl.saturation).toBeCloseTo(0.5, 6);
     expect([half.glow.amount, half.compensationStops]).toEqual([2, 1.5]);
   });
+
+  it('of light are set where they are held: in keys, or in the mix with its tint', () => {
+    const tint = '#ff8040';
+    make(setCameraMix(project, cameraId, 'Light', { [group]: { stops: 1, tint, on: true } }));
+    const [at, later] = [0, flicksAtFrame(10, project.head.rate)];
+    for (const channel of [`light:${group}`, `tint:${group}`] as const) make(keyHere(project, cameraId, channel, at));
+    expect(seen().lightMix[group]).toEqual({ stops: 1, tint, on: true });
+    make(keyChannels(project, cameraId, { [`tint:${group}`]: 0 }, later));
+    expect(cameraAt(project, cameraId, later).lightMix[group]?.tint).toBe('#ffffff');
+    expect(() => keyChannels(project, cameraId, { [`tint:${group}`]: 1.5 }, later)).toThrow(/between 0 and 1/);
+
+    const onLater = { atFlicks: later, autoKey: false };
+    make(setLevels(project, dressed(), 'Light', { [group]: { stops: -2, tint: '#4080ff', on: true } }, onLater));
+    expect(cameraAt(project, cameraId, later).lightMix[group]?.stops).toBe(-2);
+    expect(seen().lightMix[group]).toEqual({ stops: 1, tint: '#4080ff', on: true });
+    make(setLevels(project, dressed(), 'Light', { [group]: { stops: -2, tint: '#4080ff', on: false } }, onLater));
+    expect(cameraAt(project, cameraId, later).lightMix[group]?.on).toBe(false);
+    expect(project.cameras[cameraId]?.lightMix[group]).toEqual({ stops: 1, tint: '#4080ff', on: true });
+  });
 });
 
 describe('variations', () => {
@@ -127,10 +149,10 @@ describe('variations', () => {
     set(1);
     const day = keep('day');
     set(2);
-    make(setCameraLevel(project, cameraId, group, { stops: 3, tint: '#ffffff', on: true }));
+    make(setCameraMix(project, cameraId, 'Light', { [group]: { stops: 3, tint: '#ffffff', on: true } }));
     const night = keep('night');
     set(-3);
-    make(setCameraLevel(project, cameraId, group, { stops: -4, tint: '#8899ff', on: true }));
+    make(setCameraMix(project, cameraId, 'Light', { [group]: { stops: -4, tint: '#8899ff', on: true } }));
     const { exposure } = project.head;
     make(setVariation(project, cameraId, night, 'Exposure', { exposure: { ...exposure, iso: 800 } }));
     make(setGroup(project, cameraId, 'exposure', 'ISO', { iso: 1600 }));

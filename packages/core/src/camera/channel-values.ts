@@ -1,13 +1,15 @@
 import type { AfterLast, CurveReader } from '../curve';
 import { readerOf } from '../curve';
 import type { AllChannelValues, Camera, Channel, ChannelValues, LightChannel, Move } from '../model';
-import { boundsOf, isLightChannel, lightGroupOf } from '../model';
+import { boundsOf, isLightChannel } from '../model';
 import { flicksFromSeconds } from '../time';
 import { restingValues } from './resting';
 
-/** Values of the named channels and of light channels; `lights` lists the latter by group, where there are any. */
+/** Values of the named channels and of light channels; `lights` lists the latter, where there are any. */
 export type CameraValues = AllChannelValues &
-  Readonly<Partial<Record<LightChannel, number>>> & { readonly lights?: readonly (readonly [string, number])[] };
+  Readonly<Partial<Record<LightChannel, number>>> & { readonly lights?: KeyedLights };
+
+type KeyedLights = readonly (readonly [LightChannel, number])[];
 
 /** Value of every channel of a camera at a time: the trial's, else the move's, else the camera's own. */
 export function channelValuesAt(
@@ -16,7 +18,7 @@ export function channelValuesAt(
   atFlicks: number,
   trial?: ChannelValues,
 ): CameraValues {
-  const values: Partial<Record<Channel, number>> & { lights?: (readonly [string, number])[] } = restingValues(camera);
+  const values: Partial<Record<Channel, number>> & { lights?: KeyedLights } = restingValues(camera);
   if (move) {
     const { timeWarp, tracks } = tracksOf(move);
     const clock = trial?.timeWarp ?? timeWarp?.at(atFlicks);
@@ -41,14 +43,13 @@ export function channelValuesAt(
 }
 
 function set(
-  values: Partial<Record<Channel, number>> & { lights?: (readonly [string, number])[] },
+  values: Partial<Record<Channel, number>> & { lights?: KeyedLights },
   channel: Channel,
   value: number,
 ): void {
   values[channel] = value;
   if (isLightChannel(channel)) {
-    const groupId = lightGroupOf(channel);
-    values.lights = [...(values.lights ?? []).filter(([id]) => id !== groupId), [groupId, value]];
+    values.lights = [...(values.lights ?? []).filter(([one]) => one !== channel), [channel, value]];
   }
 }
 

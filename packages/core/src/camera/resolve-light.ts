@@ -1,6 +1,7 @@
 import type { LightMix } from '../light';
-import { LEVEL_AS_IT_IS } from '../light';
+import { LEVEL_AS_IT_IS, tintShare } from '../light';
 import type { Camera, Project, Variation } from '../model';
+import { isTintChannel, lightGroupOf } from '../model';
 import type { CameraValues } from './channel-values';
 
 const mixes = new WeakMap<Project['lightGroups'], LightMix>();
@@ -26,7 +27,7 @@ export function mixInForce(
   return own ? { ...common, ...own } : common;
 }
 
-/** The light mix in force, with the groups whose stops are keyed. */
+/** The light mix in force, with the groups whose stops or tint are keyed. */
 export function mixAt(
   camera: Camera,
   worn: Variation | undefined,
@@ -36,8 +37,12 @@ export function mixAt(
   const mix = mixInForce({ lightGroups: groups }, camera, worn);
   if (!values.lights) return mix;
   const keyed: Record<string, LightMix[string]> = { ...mix };
-  for (const [groupId, stops] of values.lights) {
-    keyed[groupId] = { ...(mix[groupId] ?? LEVEL_AS_IT_IS), stops, on: stops > DARK_STOPS };
+  for (const [channel, value] of values.lights) {
+    const groupId = lightGroupOf(channel);
+    const level = keyed[groupId] ?? LEVEL_AS_IT_IS;
+    keyed[groupId] = isTintChannel(channel)
+      ? { ...level, tint: tintShare(level.tint, value) }
+      : { ...level, stops: value, on: value > DARK_STOPS };
   }
   return keyed;
 }

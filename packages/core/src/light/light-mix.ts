@@ -15,6 +15,15 @@ export type GroupLevel = z.infer<typeof groupLevelSchema>;
 
 export const LEVEL_AS_IT_IS: GroupLevel = { stops: 0, tint: '#ffffff', on: true };
 
+/** A tint with only a share of its colour, from 0 (white) to 1 (the tint itself), mixed as displays have colours (sRGB). */
+export function tintShare(tint: string, share: number): string {
+  const part = (at: number) => {
+    const byte = Math.round(255 + (parseInt(tint.slice(at, at + 2), 16) - 255) * share);
+    return byte.toString(16).padStart(2, '0');
+  };
+  return `#${[1, 3, 5].map(part).join('')}`;
+}
+
 /** Levels by light group; a group that is not named is as it is. */
 export const lightMixSchema = z.record(z.uuid(), groupLevelSchema);
 

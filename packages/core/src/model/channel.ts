@@ -40,12 +40,12 @@ export const CHANNELS = [
 
 export type NamedChannel = (typeof CHANNELS)[number];
 
-/** Stops of a light group for one camera. */
-export type LightChannel = `light:${string}`;
+/** A light group as one camera sees it: its stops, and how much of its tint it has, from 0 (white) to 1. */
+export type LightChannel = `light:${string}` | `tint:${string}`;
 
 export type Channel = NamedChannel | LightChannel;
 
-export const LIGHT_CHANNEL = /^light:[0-9a-f-]{36}$/;
+export const LIGHT_CHANNEL = /^(light|tint):[0-9a-f-]{36}$/;
 
 /** Values of some channels: metres, degrees, millimetres, f-stops, stops, seconds. */
 export type ChannelValues = Readonly<Partial<Record<Channel, number>>>;
@@ -110,7 +110,9 @@ export function channelFace(
   groups: Readonly<Record<string, { readonly name: string }>>,
 ): ChannelFace {
   if (!isLightChannel(channel)) return CHANNEL_FACES[channel];
-  return { name: `light: ${groups[lightGroupOf(channel)]?.name ?? 'gone'}`, unit: 'stops', step: 0.333 };
+  const name = groups[lightGroupOf(channel)]?.name ?? 'gone';
+  if (isTintChannel(channel)) return { name: `tint of light: ${name}`, unit: '×', step: 0.05 };
+  return { name: `light: ${name}`, unit: 'stops', step: 0.333 };
 }
 
 /** Least and greatest value that a channel can have, in its unit. */
@@ -154,9 +156,13 @@ const CHANNEL_BOUNDS: Readonly<Partial<Record<NamedChannel, ChannelBounds>>> = {
 /** Stops of a light group, as its level has them. */
 const LIGHT_BOUNDS = about(MOST_LIGHT_STOPS);
 
+/** From no tint to a light group's own. */
+const TINT_BOUNDS: ChannelBounds = { min: 0, max: 1 };
+
 /** Least and greatest value of a channel; places go to the end of the world. */
 export function boundsOf(channel: Channel): ChannelBounds {
-  return isLightChannel(channel) ? LIGHT_BOUNDS : (CHANNEL_BOUNDS[channel] ?? EXTENT);
+  if (!isLightChannel(channel)) return CHANNEL_BOUNDS[channel] ?? EXTENT;
+  return isTintChannel(channel) ? TINT_BOUNDS : LIGHT_BOUNDS;
 }
 
 export function isLookChannel(channel: string): channel is LookChannel {
@@ -164,11 +170,21 @@ export function isLookChannel(channel: string): channel is LookChannel {
 }
 
 export function isLightChannel(channel: string): channel is LightChannel {
-  return channel.startsWith('light:');
+  return channel.startsWith('light:') || isTintChannel(channel);
+}
+
+/** Whether a channel is how much of its tint a light group has. */
+export function isTintChannel(channel: string): channel is `tint:${string}` {
+  return channel.startsWith('tint:');
+}
+
+/** The channels of a light group. */
+export function lightChannels(groupId: string): { readonly stops: LightChannel; readonly tint: LightChannel } {
+  return { stops: `light:${groupId}`, tint: `tint:${groupId}` };
 }
 
 export function lightGroupOf(channel: LightChannel): string {
-  return channel.slice('light:'.length);
+  return channel.slice(channel.indexOf(':') + 1);
 }
 
 /** Channels whose value is an angle that may be written with whole turns more or less. */

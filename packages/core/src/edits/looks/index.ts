@@ -1,3 +1,4 @@
 export * from './looks';
+export * from './mix';
 export * from './variations';
 export * from './wearing';

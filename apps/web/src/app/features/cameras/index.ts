@@ -1,5 +1,6 @@
 export { CameraBench } from './camera-bench';
 export { CameraChip } from './camera-chip';
+export { ChannelState } from './channel-state';
 export { Cameras } from './cameras';
 export { ClipSurvey } from './clip-survey';
 export { ExposureControls } from './exposure-controls';

@@ -1,22 +1,27 @@
 import { computed, effect, inject, Injectable, signal } from '@angular/core';
-import type { GroupLevel, LightMix } from '@arvex/core';
+import type { GroupLevel, LevelsTime, LightMix } from '@arvex/core';
 import {
   LEVEL_AS_IT_IS,
+  levelsTaken,
   lightGroupsInOrder,
   lightLayers,
   MID_TONE,
+  mixInForce,
   SATURATION_LUMINANCE,
   setCameraMix,
+  setLevels,
   stopsToReach,
   withoutGroup,
   soloed,
+  wornVariation,
 } from '@arvex/core';
 import type { GroupsApart } from '@arvex/stage';
 import { firstValueFrom } from 'rxjs';
 import { Notices, ProjectStore } from '../../data';
 import { Pictures } from '../../drawing';
-import { Playhead, Viewpoint, Workspace } from '../../session';
+import { Playhead, Setting, Viewpoint, Workspace } from '../../session';
 import { Meter, PictureTools } from '../cameras';
+import { Looks } from './looks';
 
 /** So many light groups are added up by themselves: each takes as much of the graphics as the picture. */
 const MOST_APART = 6;
@@ -29,6 +34,8 @@ export class LightMixing {
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
+  private readonly setting = inject(Setting);
+  private readonly looks = inject(Looks);
   private readonly pictures = inject(Pictures);
   private readonly meter = inject(Meter);
   private readonly notices = inject(Notices);
@@ -39,11 +46,13 @@ export class LightMixing {
   readonly groups = computed(() => {
     const [project, state] = [this.store.project(), this.viewpoint.state()];
     if (!project || !state) return [];
-    return lightGroupsInOrder(project).map(({ id, name }) => ({
-      id,
-      name,
-      level: state.lightMix[id] ?? LEVEL_AS_IT_IS,
-    }));
+    const camera = this.viewpoint.drawnProject()?.cameras[state.cameraId];
+    const set = camera && mixInForce(project, camera, wornVariation(camera, this.viewpoint.variationId()));
+    return lightGroupsInOrder(project).map(({ id, name }) => {
+      const level = state.lightMix[id] ?? LEVEL_AS_IT_IS;
+      // Keys have a share of the tint that is set.
+      return { id, name, level: { ...level, tint: set?.[id]?.tint ?? level.tint } };
+    });
   });
   readonly solo = this.tools.soloGroup;
   /** Whether somebody looks at mixes, and may change them. */
@@ -75,6 +84,10 @@ export class LightMixing {
     });
   }
 
+  private time(): LevelsTime {
+    return { atFlicks: this.playhead.seen()?.sceneFlicks ?? 0, autoKey: this.setting.autoKey() };
+  }
+
   /** How many levels a group has in the variations of the edited camera, beside one. */
   private differing(groupId: string | null): number {
     const { variations = {} } = this.viewpoint.camera() ?? {};
@@ -83,10 +96,12 @@ export class LightMixing {
   }
 
   preview(groupId: string, level: GroupLevel): void {
-    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
-    if (!project || !camera) return;
-    const edit = setCameraMix(project, camera.id, 'Light', { [groupId]: level }, this.viewpoint.variationId());
-    this.viewpoint.preview.set({ cameraId: camera.id, edit });
+    const [project, dressed] = [this.store.project(), this.looks.dressed()];
+    if (!project || !dressed) return;
+    const { cameraId, variationId } = dressed;
+    const { keyed, mix } = levelsTaken(project, dressed, { [groupId]: level }, this.time());
+    const edit = setCameraMix(project, cameraId, 'Light', mix, variationId);
+    this.viewpoint.preview.set({ cameraId, values: keyed, edit });
   }
 
   set(groupId: string, level: GroupLevel): void {
@@ -95,9 +110,9 @@ export class LightMixing {
   }
 
   setAll(what: string, levels: LightMix): void {
-    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
-    if (project && camera) {
-      const edit = setCameraMix(project, camera.id, what, levels, this.viewpoint.variationId());
+    const [project, dressed] = [this.store.project(), this.looks.dressed()];
+    if (project && dressed) {
+      const edit = setLevels(project, dressed, what, levels, this.time());
       if (edit.operations.length > 0) this.store.commit(edit);
       this.changes.update((all) => {
         const more = Object.keys(levels).map((id) => [id, (all[id] ?? 0) + 1] as const);
@@ -129,6 +144,7 @@ export class LightMixing {
       );
       return;
     }
-    this.set(groupId, { ...level, stops: Math.round(stops * 100) / 100 });
+    const tint = this.groups().find(({ id }) => id === groupId)?.level.tint ?? level.tint;
+    this.set(groupId, { ...level, tint, stops: Math.round(stops * 100) / 100 });
   }
 }

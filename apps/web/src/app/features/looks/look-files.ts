@@ -10,7 +10,6 @@ import {
   LOOK_DEFAULTS,
   lutOfLook,
   MID_TONE,
-  setCameraMix,
   setLook,
   wearLook,
 } from '@arvex/core';
@@ -28,6 +27,7 @@ import {
 import { lastValueFrom } from 'rxjs';
 import { Notices, ProjectStore, saveFile, upload } from '../../data';
 import { Viewpoint } from '../../session';
+import { LightMixing } from './light-mixing';
 import type { LookParts } from './looks';
 import { Looks } from './looks';
 
@@ -37,6 +37,7 @@ export class LookFiles {
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
   private readonly looks = inject(Looks);
+  private readonly mixing = inject(LightMixing);
   private readonly notices = inject(Notices);
 
   copyLook(): Promise<void> {
@@ -49,12 +50,7 @@ export class LookFiles {
   }
 
   copyMix(): Promise<void> {
-    const [project, state] = [this.store.project(), this.viewpoint.state()];
-    if (!project || !state) return Promise.resolve();
-    const groups = lightGroupsInOrder(project).flatMap(({ id, name }) => {
-      const level = state.lightMix[id];
-      return level ? [{ name, level }] : [];
-    });
+    const groups = this.mixing.groups().map(({ name, level }) => ({ name, level }));
     return this.copy(mixText(groups), `The light mix of ${this.viewpoint.camera()?.name ?? ''} is on the clipboard.`);
   }
 
@@ -92,7 +88,7 @@ export class LookFiles {
       throw new Error(`This project has none of the light groups ${names}. Make them in Set, then paste again.`);
     }
     const mix = Object.fromEntries(known);
-    this.store.commit(setCameraMix(project, dressed.cameraId, 'Pasted light mix', mix, dressed.variationId));
+    this.mixing.setAll('Pasted light mix', mix);
     if (unknown.length > 0)
       this.notices.done(`Not in this project, left out: ${unknown.map(({ name }) => name).join(', ')}.`);
   }

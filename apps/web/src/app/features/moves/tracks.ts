@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { AfterLast, Channel, ChannelFace, Curve, NamedChannel } from '@arvex/core';
-import { channelFace, CHANNELS, LOOK_CHANNELS, markChannels, valueOnward } from '@arvex/core';
+import { channelFace, CHANNELS, lightChannels, LOOK_CHANNELS, markChannels, valueOnward } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Moves } from './moves';
 
@@ -81,7 +81,7 @@ export class Tracks {
       ...(camera.aim.kind === 'point' ? (['aimX', 'aimY', 'aimZ'] as const) : []),
       ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', ...LOOK_CHANNELS, 'timeWarp'] as const),
     ];
-    const lights = Object.keys(project.lightGroups).map((id): Channel => `light:${id}`);
+    const lights = Object.keys(project.lightGroups).flatMap((id): Channel[] => Object.values(lightChannels(id)));
     return [...own, ...lights]
       .filter((channel) => !keyed.has(channel))
       .map((id) => ({ id, name: channelFace(id, project.lightGroups).name }));

@@ -12,14 +12,14 @@ import {
 import { ProjectStore } from '../../../data';
 import { Selection } from '../../../session';
 import { AmountRow, Card, IconButton, PERCENT, Switch, switchChoices } from '../../../ui';
-import { CameraBench } from '../../cameras';
+import { CameraBench, ChannelState } from '../../cameras';
 import { LookFiles } from '../look-files';
 import { Looks } from '../looks';
 
 /** What bright light does beyond its place: glow, streaks, and which things do. */
 @Component({
   selector: 'arvex-glow-card',
-  imports: [AmountRow, Card, IconButton, MatIcon, Switch],
+  imports: [AmountRow, Card, ChannelState, IconButton, MatIcon, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './glow-card.html',
   styleUrls: ['./looks.scss', './glow-card.scss'],

@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { setOwn } from '@arvex/core';
+import type { Channel } from '@arvex/core';
+import { lightChannels, setOwn } from '@arvex/core';
 import { Card, ChoiceField, LevelRow, NumberField } from '../../../ui';
-import { CameraBench, Meter } from '../../cameras';
+import { CameraBench, ChannelState, Meter } from '../../cameras';
 import { LightMixing } from '../light-mixing';
 import { LookFiles } from '../look-files';
 import { Looks } from '../looks';
@@ -9,13 +10,14 @@ import { Looks } from '../looks';
 /** How this camera sees the light groups: as the project has them, or by a mix of its own. */
 @Component({
   selector: 'arvex-light-mix-card',
-  imports: [Card, ChoiceField, LevelRow, NumberField],
+  imports: [Card, ChannelState, ChoiceField, LevelRow, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Light mix" [summary]="summary()" [own]="own()" (ownSet)="setOwn($event)" card="light">
       @for (group of mixing.groups(); track group.id) {
         <div class="row">
           <arvex-level-row
+            [arvexChannel]="channelOf(group.id)"
             [name]="group.name"
             [level]="group.level"
             [solo]="mixing.solo() === group.id"
@@ -88,6 +90,10 @@ export class LightMixCard {
     });
     return words.length > 0 ? words.join(', ') : 'as it is';
   });
+
+  protected channelOf(groupId: string): Channel {
+    return lightChannels(groupId).stops;
+  }
 
   protected setFromMeter(): void {
     const groupId = this.metered();

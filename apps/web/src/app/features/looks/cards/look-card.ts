@@ -16,7 +16,7 @@ import {
   wearLook,
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { CameraBench } from '../../cameras';
+import { CameraBench, ChannelState } from '../../cameras';
 import type { Choice } from '../../../ui';
 import { AmountRow, Card, ChoiceField, NameField } from '../../../ui';
 import { LookFiles } from '../look-files';
@@ -31,7 +31,7 @@ const AS_IT_IS = 'as-it-is';
 /** The look of a camera: which one it wears, who else does, and what it does to light. */
 @Component({
   selector: 'arvex-look-card',
-  imports: [AmountRow, Card, ChoiceField, MatIcon, MatMenuModule, MatTooltip, NameField],
+  imports: [AmountRow, Card, ChannelState, ChoiceField, MatIcon, MatMenuModule, MatTooltip, NameField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './look-card.html',
   styleUrl: './looks.scss',
