@@ -111,7 +111,7 @@ export function channelFace(
 ): ChannelFace {
   if (!isLightChannel(channel)) return CHANNEL_FACES[channel];
   const name = groups[lightGroupOf(channel)]?.name ?? 'gone';
-  if (isTintChannel(channel)) return { name: `tint of light: ${name}`, unit: '×', step: 0.05 };
+  if (isTintChannel(channel)) return { name: `tint: ${name}`, unit: '×', step: 0.05 };
   return { name: `light: ${name}`, unit: 'stops', step: 0.333 };
 }
 

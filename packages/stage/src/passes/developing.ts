@@ -5,7 +5,6 @@ import type { StageView } from '../view';
 import { AS_AT_WORK, FALSE_COLOURS, idealView } from '../view';
 import { ADDED, FULL_VERTEX } from './adding';
 import type { GlowTextures } from './glow';
-import { WIDE_SHARE } from './glow';
 import type { LookTables } from './look-steps';
 import { LOOK_STEPS, lookDefines, lookUniforms, setLookUniforms } from './look-steps';
 
@@ -16,9 +15,8 @@ const glslFloat = (value: number) => (Number.isFinite(value) ? value.toFixed(3) 
 /** Displays by number, as the shader knows them. */
 const DISPLAYS = { picture: 0, stops: 1, zebra: 2 } as const;
 
-/** What comes out, as the shader knows it: for the screen, linear and weighted to be mixed, scene light, distance in metres. */
-const OUTPUTS = { shown: 0, mixed: 1, light: 2, depth: 3 } as const;
-export type Output = keyof typeof OUTPUTS;
+/** What comes out: for the screen, linear and weighted to be mixed, scene light, distance in metres. */
+export type Output = 'shown' | 'mixed' | 'light' | 'depth';
 
 const NEWTON_STEPS = 6;
 
@@ -33,15 +31,12 @@ const DEVELOPING_FRAGMENT = /* glsl */ `
   uniform vec2 shift, clip, sharp, bars;
   uniform vec4 window, ideal;
   uniform int display;
-  uniform bool parallel, marking, looked, backed, opaque;
-  uniform int outcome;
+  uniform bool parallel, marking;
   uniform float weight;
   uniform vec3 backdrop;
   uniform sampler2D shade;
-  uniform bool shaded;
-  uniform sampler2D glow, glowWide, streaks;
-  uniform vec4 glowWindow;
-  uniform float glowAmount, streakAmount;
+  uniform sampler2D spread;
+  uniform vec4 spreadWindow;
   varying vec2 place;
 ${LOOK_STEPS}
 
@@ -61,7 +56,11 @@ ${LOOK_STEPS}
   }
 
   vec4 finished(vec4 shown) {
-    return outcome == ${OUTPUTS.shown} ? shown : vec4(asLight(shown.rgb), shown.a) * weight;
+    #ifdef SHOWN
+    return shown;
+    #else
+    return vec4(asLight(shown.rgb), shown.a) * weight;
+    #endif
   }
 
   /* Distance along the axis of what lies at a place. */
@@ -81,33 +80,42 @@ ${LOOK_STEPS}
     return vec3(${(FALSE_COLOURS[COUNT - 1]?.rgb ?? [1, 1, 1]).map(glslFloat).join(', ')});
   }
 
-  /* Light that is spread: most of it near, some of it wide. */
-  vec3 spread(vec2 at) {
-    return mix(texture2D(glow, at).rgb, texture2D(glowWide, at).rgb, ${WIDE_SHARE.toFixed(2)});
+  vec3 coloured(vec3 light, float edge) {
+    #ifdef LOOKED
+    return lookColour(light, edge);
+    #else
+    return asShown(light);
+    #endif
   }
 
   void main() {
     vec2 film = mix(window.xy, window.zw, place);
+    #ifdef BARRED
     if (abs(film.x) > bars.x || abs(film.y) > bars.y) {
       gl_FragColor = finished(vec4(0.0, 0.0, 0.0, 1.0));
       return;
     }
+    #endif
     vec2 axis = film + shift;
     vec2 undone = axis * undistortion(axis / focalLength) - shift;
     vec2 at = (undone - ideal.xy) / (ideal.zw - ideal.xy);
-    if (outcome == ${OUTPUTS.depth}) {
-      gl_FragColor = vec4(metresAt(at), 0.0, 0.0, 1.0);
-      return;
-    }
+    #ifdef DEPTH
+    gl_FragColor = vec4(metresAt(at), 0.0, 0.0, 1.0);
+    #else
     vec4 light = texture2D(picture, at) * share;
     float away = length(axis) / cornerMm;
-    if (looked) light.rgb *= exp2(-edgeStops * away * away);
+    #ifdef DARKENED
+    light.rgb *= exp2(-edgeStops * away * away);
+    #endif
     // What the ground loses, as a share of what it would have: as alpha of black.
-    float lost = shaded ? clamp(texture2D(shade, at).r * share, 0.0, 1.0) : 0.0;
-    if (outcome == ${OUTPUTS.light}) {
-      gl_FragColor = vec4(light.rgb / clipping, min(1.0, light.a + lost)) * weight;
-      return;
-    }
+    #ifdef SHADED
+    float lost = clamp(texture2D(shade, at).r * share, 0.0, 1.0);
+    #else
+    float lost = 0.0;
+    #endif
+    #ifdef LIGHT
+    gl_FragColor = vec4(light.rgb / clipping, min(1.0, light.a + lost)) * weight;
+    #else
     #ifdef INSTRUMENTS
     float value = dot(light.rgb, vec3(${LUMINANCE_WEIGHTS.join(', ')})) / clipping;
     if (display == ${DISPLAYS.stops}) {
@@ -118,27 +126,31 @@ ${LOOK_STEPS}
     // Glow is of the picture, not of the light that is measured.
     vec3 spreads = vec3(0.0);
     #ifdef GLOWS
-    vec2 glowAt = (undone - glowWindow.xy) / (glowWindow.zw - glowWindow.xy);
-    if (looked && glowAmount > 0.0) spreads += glowAmount * spread(glowAt);
-    if (looked && streakAmount > 0.0) spreads += streakAmount * texture2D(streaks, glowAt).rgb;
+    spreads = texture2D(spread, (undone - spreadWindow.xy) / (spreadWindow.zw - spreadWindow.xy)).rgb;
     #endif
-    // Where the set covers a part of the pixel, its own colour is shown, and laid over what lies behind as one sees it.
-    float cover = opaque ? 1.0 : clamp(light.a, 0.0, 1.0);
     float edge = exp2(-lookEdgeStops * away * away);
+    #ifdef OPEN
+    // Where the set covers a part of the pixel, its own colour is shown, and laid over what lies behind as one sees it.
+    float cover = clamp(light.a, 0.0, 1.0);
     vec3 whole = cover > 0.0 ? light.rgb / clipping / cover + spreads : spreads;
-    vec3 own = looked ? lookColour(whole, edge) : asShown(whole);
+    vec3 own = coloured(whole, edge);
     // A shadow takes light away: as one sees it, that is about the share to the power of the display.
     float dark = cover + (1.0 - pow(1.0 - lost, 1.0 / 2.2));
     gl_FragColor = vec4(own * cover, min(1.0, dark));
     #ifdef GLOWS
     // What glows before nothing covers it as much as it is bright.
     if (cover < 1.0) {
-      vec3 before = (looked ? lookColour(spreads, edge) : vec3(0.0)) * (1.0 - cover);
+      vec3 before = coloured(spreads, edge) * (1.0 - cover);
       gl_FragColor.rgb += before;
       gl_FragColor.a = max(gl_FragColor.a, cover + max(before.r, max(before.g, before.b)));
     }
     #endif
-    if (backed) gl_FragColor = vec4(gl_FragColor.rgb + backdrop * (1.0 - gl_FragColor.a), 1.0);
+    #else
+    gl_FragColor = vec4(coloured(light.rgb / clipping + spreads, edge), 1.0);
+    #endif
+    #ifdef BACKED
+    gl_FragColor = vec4(gl_FragColor.rgb + backdrop * (1.0 - gl_FragColor.a), 1.0);
+    #endif
     #ifdef INSTRUMENTS
     if (display == ${DISPLAYS.zebra} && max(light.r, max(light.g, light.b)) / clipping >= zebraLevel) {
       float stripe = step(0.5, fract((place.x * 16.0 / 9.0 + place.y) * heightPx / 14.0));
@@ -153,7 +165,20 @@ ${LOOK_STEPS}
     }
     #endif
     gl_FragColor = finished(gl_FragColor);
+    #endif
+    #endif
   }`;
+
+/** What is made of samples. */
+export interface Developed {
+  readonly output: Output;
+  /** Of what is mixed, or of light. 1 when left out. */
+  readonly weight?: number | undefined;
+  /** Light that glows and streaks, as shares of what clips; nothing where the look has none. */
+  readonly glow?: GlowTextures | undefined;
+  /** What the ground loses by what stands on it, added up like the picture; nothing where no shadow is caught. */
+  readonly shade?: Texture | undefined;
+}
 
 /** What develops, set for a view. Its program has only what the view needs: graphics run what they are given. */
 export class Developing {
@@ -168,12 +193,8 @@ export class Developing {
     this.uniforms = {
       ...lookUniforms(),
       lookEdgeStops: { value: 0 },
-      glow: { value: null },
-      glowWide: { value: null },
-      streaks: { value: null },
-      glowWindow: { value: new Vector4() },
-      glowAmount: { value: 0 },
-      streakAmount: { value: 0 },
+      spread: { value: null },
+      spreadWindow: { value: new Vector4() },
       picture: { value: null },
       depth: { value: depth },
       share: { value: 1 },
@@ -193,14 +214,9 @@ export class Developing {
       display: { value: 0 },
       parallel: { value: false },
       marking: { value: false },
-      looked: { value: true },
-      backed: { value: false },
-      opaque: { value: false },
-      outcome: { value: 0 },
       weight: { value: 1 },
       backdrop: { value: new Vector3() },
       shade: { value: null },
-      shaded: { value: false },
     };
     this.material = new ShaderMaterial({
       depthTest: false,
@@ -233,11 +249,7 @@ export class Developing {
     this.put('display', DISPLAYS[display.kind]);
     this.put('parallel', lens.parallelMPerMm !== null);
     this.put('marking', sharp !== undefined);
-    const { look, backdrop } = view.rendering ?? AS_AT_WORK;
-    this.put('looked', look);
-    this.put('backed', backdrop.kind === 'colour');
-    // Where the sky is seen, what is dark is black, and no hole.
-    this.put('opaque', backdrop.kind === 'sky' && view.sky);
+    const { backdrop } = view.rendering ?? AS_AT_WORK;
     if (backdrop.kind === 'colour') (this.uniforms['backdrop']?.value as Vector3).set(...backdrop.rgb);
     (this.uniforms['shift']?.value as Vector2).set(lens.shiftXMm * lens.squeeze, lens.shiftYMm);
     (this.uniforms['clip']?.value as Vector2).set(lens.nearM, lens.farM);
@@ -248,44 +260,42 @@ export class Developing {
     (this.uniforms['ideal']?.value as Vector4).set(ideal.leftMm, ideal.bottomMm, ideal.rightMm, ideal.topMm);
   }
 
+  /** What is developed beside the samples: light that is spread, and what the ground loses; the program that all of it takes. */
+  setWhat(view: StageView, { output, weight = 1, glow, shade }: Developed): void {
+    this.put('weight', output === 'mixed' || output === 'light' ? weight : 1);
+    const { leftMm = 0, bottomMm = 0, rightMm = 1, topMm = 1 } = glow?.window ?? {};
+    (this.uniforms['spreadWindow']?.value as Vector4).set(leftMm, bottomMm, rightMm, topMm);
+    this.put('spread', glow?.texture ?? null);
+    this.put('shade', shade ?? null);
+    this.choose(view, { output, glow, shade });
+  }
+
   /** Chooses the program: see {@link Developing}. */
-  private choose(view: StageView, glows: boolean): void {
-    const { look, edge, lens, display, sharp } = view;
+  private choose(view: StageView, { output, glow, shade }: Developed): void {
+    const { edge, lens, display, sharp, bars, rendering = AS_AT_WORK } = view;
+    const { look, backdrop } = rendering;
+    const parts: Readonly<Record<string, boolean>> = {
+      [output.toUpperCase()]: true,
+      LOOKED: look,
+      DISTORTED: lens.k1 !== 0,
+      DARKENED: look && edge.stops !== 0,
+      INSTRUMENTS: display.kind !== 'picture' || sharp !== undefined,
+      GLOWS: glow !== undefined,
+      SHADED: shade !== undefined,
+      BARRED: bars !== undefined,
+      BACKED: backdrop.kind === 'colour',
+      // Where the sky is seen, what is dark is black, and no hole.
+      OPEN: backdrop.kind !== 'sky' || !view.sky,
+    };
     const defines = {
-      ...lookDefines(look, edge.stops === 0 ? look.edgeStops : 0, this.tables),
-      ...(lens.k1 !== 0 && { DISTORTED: '' }),
-      ...((display.kind !== 'picture' || sharp !== undefined) && { INSTRUMENTS: '' }),
-      ...(glows && { GLOWS: '' }),
+      ...lookDefines(view.look, edge.stops === 0 ? view.look.edgeStops : 0, this.tables),
+      ...Object.fromEntries(Object.entries(parts).flatMap(([name, on]) => (on ? [[name, '']] : []))),
     };
     const names = (of: object) => Object.keys(of).join();
     if (names(defines) === names(this.defines)) return;
     this.defines = defines;
     this.material.defines = defines;
     this.material.needsUpdate = true;
-  }
-
-  /** What comes out, with so much weight where it is to be mixed. */
-  setOutput(output: Output, weight = 1): void {
-    this.put('outcome', OUTPUTS[output]);
-    this.put('weight', output === 'mixed' || output === 'light' ? weight : 1);
-  }
-
-  /** Light that glows and streaks, as shares of what clips; nothing where the look has none. */
-  setGlow(view: StageView, of: GlowTextures | undefined): void {
-    this.choose(view, of !== undefined);
-    const { leftMm = 0, bottomMm = 0, rightMm = 1, topMm = 1 } = of?.window ?? {};
-    (this.uniforms['glowWindow']?.value as Vector4).set(leftMm, bottomMm, rightMm, topMm);
-    this.put('glow', of?.glow?.near ?? null);
-    this.put('glowWide', of?.glow?.wide ?? null);
-    this.put('glowAmount', of?.glow?.amount ?? 0);
-    this.put('streaks', of?.streaks?.texture ?? null);
-    this.put('streakAmount', of?.streaks?.amount ?? 0);
-  }
-
-  /** What the ground loses by what stands on it, added up like the picture; nothing where no shadow is caught. */
-  setShade(shade: Texture | undefined): void {
-    this.put('shade', shade ?? null);
-    this.put('shaded', shade !== undefined);
   }
 
   private put(name: string, value: unknown): void {

@@ -6,7 +6,6 @@ const BRIGHTEST = 32;
 /** The mean of what lies in a cell, and of that what is bright enough. */
 export const GATHER = /* glsl */ `
   uniform sampler2D picture, mask;
-  uniform bool masked;
   uniform float share, threshold;
   uniform int looks;
   uniform vec4 inside;
@@ -18,12 +17,14 @@ export const GATHER = /* glsl */ `
     for (int y = 0; y < looks; y++) {
       for (int x = 0; x < looks; x++) {
         vec2 at = place + ((vec2(float(x), float(y)) + 0.5) / float(looks) - 0.5) * cell;
-        if (at.x < inside.x || at.y < inside.y || at.x > inside.z || at.y > inside.w) continue;
         vec3 light = texture2D(picture, at).rgb * share;
         float peak = max(light.r, max(light.g, light.b));
-        if (peak <= threshold) continue;
-        light *= min(peak - threshold, ${BRIGHTEST.toFixed(1)}) / peak;
-        sum += masked ? light * min(1.0, texture2D(mask, at).r) : light;
+        vec2 within = step(inside.xy, at) * step(at, inside.zw);
+        light *= within.x * within.y * clamp(peak - threshold, 0.0, ${BRIGHTEST.toFixed(1)}) / max(peak, 1.0e-6);
+        #ifdef MASKED
+        light *= min(1.0, texture2D(mask, at).r);
+        #endif
+        sum += light;
       }
     }
     gl_FragColor = vec4(sum / float(looks * looks), 1.0);
@@ -45,26 +46,42 @@ export const SHRINK = /* glsl */ `
     gl_FragColor = vec4(sum / (looks.x * looks.y), 1.0);
   }`;
 
-/** A Gaussian along one axis. */
+/** A Gaussian along one axis: two cells in a look, between them as they weigh. */
 export const BLUR = /* glsl */ `
   uniform sampler2D picture;
   uniform vec2 along;
   uniform float sigma;
   varying vec2 place;
 
+  /* Beyond the picture it is dark. */
+  vec3 lightAt(vec2 at) {
+    vec2 there = step(0.0, at) * step(at, vec2(1.0));
+    return texture2D(picture, at).rgb * there.x * there.y;
+  }
+
   void main() {
-    vec3 sum = vec3(0.0);
-    float weights = 0.0;
+    vec3 sum = lightAt(place);
+    float weights = 1.0;
     float reach = ceil(3.0 * sigma);
-    for (float i = -reach; i <= reach; i++) {
-      float weight = exp(-0.5 * i * i / (sigma * sigma));
-      vec2 at = place + along * i;
-      // Beyond the picture it is dark.
-      bool there = at.x >= 0.0 && at.y >= 0.0 && at.x <= 1.0 && at.y <= 1.0;
-      if (there) sum += weight * texture2D(picture, at).rgb;
-      weights += weight;
+    for (float i = 1.0; i <= reach; i += 2.0) {
+      vec2 both = exp(-0.5 * vec2(i * i, (i + 1.0) * (i + 1.0)) / (sigma * sigma));
+      float weight = both.x + both.y;
+      vec2 away = along * (i + both.y / weight);
+      sum += weight * (lightAt(place + away) + lightAt(place - away));
+      weights += 2.0 * weight;
     }
     gl_FragColor = vec4(sum / weights, 1.0);
+  }`;
+
+/** All that is spread: of the glow most near, some of it wide, and streaks. */
+export const SPREAD = /* glsl */ `
+  uniform sampler2D near, wide, streaks;
+  uniform float glow, wideShare, streak;
+  varying vec2 place;
+
+  void main() {
+    vec3 glowing = mix(texture2D(near, place).rgb, texture2D(wide, place).rgb, wideShare);
+    gl_FragColor = vec4(glow * glowing + streak * texture2D(streaks, place).rgb, 1.0);
   }`;
 
 /** What lies back along an arm, less and less. */

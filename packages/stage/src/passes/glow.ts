@@ -17,14 +17,14 @@ import {
 import type { StageView } from '../view';
 import { idealView } from '../view';
 import { ADDED, FULL_VERTEX } from './adding';
-import { ARM, BLUR, GATHER, SHRINK, STREAK_LOOKS, STREAK_STEPS } from './glow-programs';
+import { ARM, BLUR, GATHER, SHRINK, SPREAD, STREAK_LOOKS, STREAK_STEPS } from './glow-programs';
 
 /** Cells of the frame's width in which glowing light is gathered, whatever the picture's size: so all sizes glow alike. */
 const GRID = 320;
 /** Cells of a blur's own grid that its deviation takes: it costs the same however wide it is. */
 const SIGMA_CELLS = 3;
 /** Of the glow so much lies wide, and how much wider. */
-export const WIDE_SHARE = 0.35;
+const WIDE_SHARE = 0.35;
 const WIDER = 3.5;
 /** What an arm has lost at its length. */
 const STREAK_LEFT = 0.01;
@@ -35,8 +35,7 @@ const MOST_LOOKS = 8;
 export interface GlowTextures {
   /** The part of the film plane that it lies on, before distortion bends it. */
   readonly window: FilmWindow;
-  readonly glow: { readonly near: Texture; readonly wide: Texture; readonly amount: number } | undefined;
-  readonly streaks: { readonly texture: Texture; readonly amount: number } | undefined;
+  readonly texture: Texture;
 }
 
 /** Where light is gathered from. */
@@ -75,7 +74,6 @@ export class Glow {
   private readonly gather = material(GATHER, {
     picture: null,
     mask: null,
-    masked: false,
     share: 1,
     threshold: 1,
     looks: 1,
@@ -91,6 +89,14 @@ export class Glow {
     gain: new Vector3(1, 1, 1),
   });
   private readonly lastArm: ShaderMaterial;
+  private readonly all = material(SPREAD, {
+    near: null,
+    wide: null,
+    streaks: null,
+    glow: 0,
+    wideShare: WIDE_SHARE,
+    streak: 0,
+  });
 
   constructor() {
     this.plane.frustumCulled = false;
@@ -109,17 +115,17 @@ export class Glow {
     const near = glow.amount > 0 ? this.blurred(renderer, bright, grid, glow.size, 'near') : undefined;
     const wide = near && this.blurred(renderer, bright, grid, glow.size * WIDER, 'wide');
     const streaked = streaks.amount > 0 ? this.streaked(renderer, bright, grid, view.look) : undefined;
+    // Where there is none of a kind, it has no weight.
+    put(this.all, { near: near ?? bright, wide: wide ?? bright, streaks: streaked ?? bright });
+    put(this.all, { glow: glow.amount, streak: streaks.amount });
+    const texture = this.drawn(renderer, this.all, 'spread', grid);
     renderer.setRenderTarget(null);
-    return {
-      window: idealView(view).window,
-      glow: near && wide && { near, wide, amount: glow.amount },
-      streaks: streaked && { texture: streaked, amount: streaks.amount },
-    };
+    return { window: idealView(view).window, texture };
   }
 
   dispose(): void {
     for (const target of this.targets.values()) target.dispose();
-    for (const one of [this.gather, this.shrink, this.blur, this.arm, this.lastArm]) one.dispose();
+    for (const one of [this.gather, this.shrink, this.blur, this.arm, this.lastArm, this.all]) one.dispose();
     this.plane.geometry.dispose();
   }
 
@@ -131,11 +137,11 @@ export class Glow {
     put(this.gather, {
       picture: source.picture,
       mask: source.mask ?? null,
-      masked: source.mask !== undefined,
       share: source.share / source.clipping,
       threshold: view.look.glow.threshold,
       looks,
     });
+    this.maskGathered(source.mask !== undefined);
     vector2(this.gather, 'cell').set(1 / grid.width, 1 / grid.height);
     // What is not in the delivered frame does not glow into it: it would not in what is delivered.
     (this.gather.uniforms['inside']?.value as Vector4).set(
@@ -145,6 +151,13 @@ export class Glow {
       (frame.topMm - window.bottomMm) / height,
     );
     return this.drawn(renderer, this.gather, 'bright', grid);
+  }
+
+  /** Whether only what a mask has white glows: another program. */
+  private maskGathered(masked: boolean): void {
+    if ('MASKED' in this.gather.defines === masked) return;
+    this.gather.defines = masked ? { MASKED: '' } : {};
+    this.gather.needsUpdate = true;
   }
 
   /** Blurred by a share of the frame's width as deviation, in a grid as coarse as that allows. */
@@ -188,7 +201,7 @@ export class Glow {
         vector3(this.arm, 'kept').fromArray(kept.map((share) => share ** by));
         // As bright at its root, however long it is.
         vector3(this.arm, 'gain').fromArray(last ? colour.map((part) => part * STREAK_ROOT) : [1, 1, 1]);
-        if (last) this.drawInto(renderer, this.lastArm, target, false);
+        if (last) this.drawInto(renderer, this.lastArm, target);
         else picture = this.drawn(renderer, this.arm, `arm ${step % 2}`, grid);
       }
     }
@@ -197,14 +210,15 @@ export class Glow {
 
   private drawn(renderer: WebGLRenderer, how: ShaderMaterial, name: string, grid: Grid): Texture {
     const target = this.target(name, grid);
-    this.drawInto(renderer, how, target, true);
+    this.drawInto(renderer, how, target);
     return target.texture;
   }
 
-  private drawInto(renderer: WebGLRenderer, how: ShaderMaterial, target: WebGLRenderTarget, clear: boolean): void {
+  /** All of a target is drawn over: there is nothing to clear. */
+  private drawInto(renderer: WebGLRenderer, how: ShaderMaterial, target: WebGLRenderTarget): void {
     this.plane.material = how;
     renderer.setRenderTarget(target);
-    renderer.autoClear = clear;
+    renderer.autoClear = false;
     renderer.render(this.scene, this.camera);
     renderer.autoClear = true;
   }

@@ -255,10 +255,8 @@ export class SampleAccumulator {
     glow: GlowTextures | undefined = output === 'light' || output === 'depth' ? undefined : this.glowOf(renderer, view),
   ): void {
     this.developing.set(view, this.added.texture, this.count, this.sum.height);
-    this.developing.setOutput(output, weight);
-    this.developing.setGlow(view, glow);
     const shade: Texture | undefined = this.hasShade ? this.caught?.sum.texture : undefined;
-    this.developing.setShade(shade);
+    this.developing.setWhat(view, { output, weight, glow, shade });
   }
 
   /** Light of each pixel, linear RGBA in cd/m², mean of the samples, rows from the top. The size is that of the last {@link restart}. */

@@ -1,4 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  Injector,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { Workspace } from '../session';
@@ -10,7 +22,7 @@ import { Reveal } from './reveal';
   imports: [MatIcon, MatTooltip, Reveal],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <header [arvexReveal]="card()">
+    <header #head [arvexReveal]="card()">
       @if (own() !== undefined) {
         <button
           type="button"
@@ -99,6 +111,8 @@ import { Reveal } from './reveal';
 })
 export class Card {
   private readonly workspace = inject(Workspace);
+  private readonly injector = inject(Injector);
+  private readonly head = viewChild.required<ElementRef<HTMLElement>>('head');
   readonly heading = input.required<string>();
   readonly summary = input('');
   readonly own = input<boolean>();
@@ -118,5 +132,10 @@ export class Card {
     const [id, open] = [this.card(), !this.open()];
     if (id === undefined) this.openedHere.set(open);
     else this.workspace.openCard.set(open ? id : undefined);
+    // The card that closed may have stood above it, as tall as the bench.
+    afterNextRender(
+      { read: () => this.head().nativeElement.scrollIntoView({ block: 'nearest' }) },
+      { injector: this.injector },
+    );
   }
 }

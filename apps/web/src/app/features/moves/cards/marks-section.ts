@@ -88,7 +88,7 @@ export class MarksSection {
       ...(camera.rig.kind === 'follow' ? ['whom it follows'] : []),
       ...(camera.handheld.on ? ['the hand'] : []),
     ];
-    return parts.join(' and ');
+    return parts.length > 0 ? `${parts.join(' and ')} ${keys.length + parts.length > 1 ? 'move' : 'moves'}` : '';
   });
 
   /** Whether the playhead is at a mark: on the frame that shows it. */
