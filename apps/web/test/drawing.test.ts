@@ -12,7 +12,7 @@ import { Outbox } from '../src/app/data/outbox';
 import { Playback } from '../src/app/session/playback';
 import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
-import type { ShownView } from '../src/app/drawing/pictures';
+import type { ShownView } from '../src/app/drawing/shown-view';
 import { Pictures } from '../src/app/drawing/pictures';
 import { Pace } from '../src/app/drawing/pace';
 import { StageHost } from '../src/app/drawing/stage-host';
@@ -26,6 +26,7 @@ import { MemoryServer } from './tab';
 /** What was asked of the graphics, in order. */
 const asked: string[] = [];
 let drawMs = 10;
+let showMs = 1;
 let broken = false;
 
 vi.mock('../src/app/drawing/stage-desk', () => ({
@@ -48,7 +49,7 @@ vi.mock('../src/app/drawing/stage-desk', () => ({
     };
     redevelop = (view: { name: string }, width: number, height: number) => {
       asked.push(`redevelop ${view.name} ${width}×${height}`);
-      return Promise.resolve({ bitmap: { close: () => undefined, width, height }, milliseconds: 1 });
+      return Promise.resolve({ bitmap: { close: () => undefined, width, height }, milliseconds: showMs });
     };
     sampleGroups = (view: { name: string }, _width: number, _height: number, index: number) => {
       asked.push(`groups ${view.name} ${index}`);
@@ -92,6 +93,7 @@ const refined = (name: string) => asked.filter((one) => one.startsWith(`refine $
 beforeEach(async () => {
   asked.length = 0;
   drawMs = 10;
+  showMs = 1;
   broken = false;
   const server = new MemoryServer(projectWithCamera().project);
   const services = [
@@ -162,6 +164,17 @@ describe('the pictures of a page', () => {
     look.set(1);
     pictures.invalidate(shown, true);
     await soon(() => expect(done('lit').slice(drawn)).toEqual(['redevelop lit 160×90']));
+    // Where that takes longer than two frames of the page, it is shown smaller while it is dragged, and whole at rest.
+    showMs = 70;
+    for (const [i, size] of ['160×90', '160×90', '80×45'].entries()) {
+      look.set(2 + i);
+      pictures.invalidate(shown, true);
+      await soon(() => expect(done('lit').slice(drawn + 1 + i)).toEqual([`redevelop lit ${size}`]));
+    }
+    showMs = 1;
+    look.set(1);
+    pictures.invalidate(shown);
+    await soon(() => expect(done('lit').slice(drawn + 4)).toEqual(['redevelop lit 160×90']));
     pictures.groupsWanted.set({ apart: ['room', null], together: [] });
     pictures.invalidate(shown);
     await soon(() => expect(asked.filter((one) => one.startsWith('groups'))).toHaveLength(6));

@@ -1,5 +1,5 @@
 export { STAGE_FILES } from './stage-files';
-export type { ShownView } from './pictures';
+export type { ShownView } from './shown-view';
 export { inSight } from './in-sight';
 export { Pictures } from './pictures';
 export { StageHost } from './stage-host';

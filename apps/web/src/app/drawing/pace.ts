@@ -9,6 +9,12 @@ export const EFFORTS: readonly Effort[] = [
   { share: 1 / 3, shadows: false, lean: true },
 ];
 
+/** What pictures that are drawn with nothing given up have. */
+export const WHOLE = EFFORTS[0] as Effort;
+
+/** Where nothing is drawn but what was drawn is shown again, only the size can be given up. */
+export const SIZES: readonly Effort[] = EFFORTS.filter(({ shadows }) => shadows);
+
 /** A picture may take so much longer than asked for before something is given up: no pace is held to the millisecond. */
 const SLACK = 1.15;
 /** What a picture of the effort above would take has to be so much less than asked for. */
@@ -32,8 +38,11 @@ export class Pace {
   /** Milliseconds of a picture at each effort, as far as they are known. */
   private readonly took: (number | undefined)[] = [];
 
-  /** @param budgetMs time for one picture, milliseconds. */
-  constructor(private budgetMs: number) {}
+  /** @param budgetMs time for one picture, milliseconds. @param efforts what can be given up, one after another. */
+  constructor(
+    private budgetMs: number,
+    private readonly efforts: readonly Effort[] = EFFORTS,
+  ) {}
 
   /** Another pace. What is known of the machine stays. */
   set aim(budgetMs: number) {
@@ -41,12 +50,12 @@ export class Pace {
   }
 
   get effort(): Effort {
-    return EFFORTS[this.level] as Effort;
+    return this.efforts[this.level] as Effort;
   }
 
   /** Says how long the last picture took at an effort. One that is not the present one is of a picture asked for earlier. */
   tell(effort: Effort, milliseconds: number): void {
-    const level = EFFORTS.indexOf(effort);
+    const level = this.efforts.indexOf(effort);
     const before = this.took[level];
     const mean = before === undefined ? milliseconds : before + (milliseconds - before) * NEWEST;
     this.took[level] = mean;
@@ -58,8 +67,9 @@ export class Pace {
 
   private giveUp(level: number, mean: number): void {
     // Where pixels cost most, half the size takes a quarter: a step that cannot be enough is passed over.
-    let next = Math.min(level + 1, EFFORTS.length - 1);
-    const share = (at: number) => (EFFORTS[at] as Effort).share;
+    const last = this.efforts.length - 1;
+    let next = Math.min(level + 1, last);
+    const share = (at: number) => (this.efforts[Math.min(at, last)] as Effort).share;
     while (share(next) < share(level) && share(next + 1) < share(next) && this.least(next, level, mean) > this.budgetMs)
       next += 1;
     this.go(next);
@@ -67,7 +77,7 @@ export class Pace {
 
   /** What a picture takes at least at a smaller size: known, or by its pixels alone. */
   private least(next: number, level: number, mean: number): number {
-    const smaller = (EFFORTS[next] as Effort).share / (EFFORTS[level] as Effort).share;
+    const smaller = (this.efforts[next] as Effort).share / (this.efforts[level] as Effort).share;
     return this.took[next] ?? mean * smaller * smaller;
   }
 
