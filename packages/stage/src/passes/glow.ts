@@ -42,6 +42,8 @@ export interface GlowTextures {
 export interface GlowSource {
   /** Samples added up, and what one share of them is. */
   readonly picture: Texture;
+  /** Stands for exactly these samples: another object once there are others. */
+  readonly samples: object;
   readonly share: number;
   readonly widthPx: number;
   readonly heightPx: number;
@@ -71,6 +73,8 @@ export class Glow {
   private readonly scene = new Scene();
   private readonly plane = new Mesh<PlaneGeometry, ShaderMaterial>(new PlaneGeometry(2, 2));
   private readonly targets = new Map<string, WebGLRenderTarget>();
+  /** What was spread last: a look that spreads the same of the same samples has it at once. */
+  private last: { readonly samples: object; readonly wanted: string; readonly spread: GlowTextures } | undefined;
   private readonly gather = material(GATHER, {
     picture: null,
     mask: null,
@@ -110,6 +114,9 @@ export class Glow {
   /** What a view's look spreads of its light. */
   spread(renderer: WebGLRenderer, view: StageView, source: GlowSource): GlowTextures {
     const { glow, streaks } = view.look;
+    const { window } = idealView(view);
+    const wanted = JSON.stringify([glow, streaks, window, view.frame, source.clipping]);
+    if (this.last?.samples === source.samples && this.last.wanted === wanted) return this.last.spread;
     const grid = glowGrid(view);
     const bright = this.gathered(renderer, view, source, grid);
     const near = glow.amount > 0 ? this.blurred(renderer, bright, grid, glow.size, 'near') : undefined;
@@ -120,7 +127,9 @@ export class Glow {
     put(this.all, { glow: glow.amount, streak: streaks.amount });
     const texture = this.drawn(renderer, this.all, 'spread', grid);
     renderer.setRenderTarget(null);
-    return { window: idealView(view).window, texture };
+    const spread = { window, texture };
+    this.last = { samples: source.samples, wanted, spread };
+    return spread;
   }
 
   dispose(): void {

@@ -52,6 +52,8 @@ export class SampleAccumulator {
   private mask: { readonly target: WebGLRenderTarget; of: string | undefined } | undefined;
   private readonly pictures: Mesh<PlaneGeometry, ShaderMaterial>[] = [];
   private count = 0;
+  /** Stands for the samples that are there. */
+  private samples = {};
   /** Whether the last sample is all there is. */
   private isSample = false;
   private factored: { readonly uniforms: Record<string, IUniform>; readonly scene: Scene } | undefined;
@@ -64,7 +66,7 @@ export class SampleAccumulator {
 
   /** Forgets all samples and takes pictures of this size from now on. */
   restart(widthPx: number, heightPx: number): void {
-    this.count = 0;
+    this.hold(0);
     this.isSample = false;
     this.hasShade = false;
     if (this.mask) this.mask.of = undefined;
@@ -80,7 +82,7 @@ export class SampleAccumulator {
     renderer.setRenderTarget(this.sample);
     drawn.draw();
     renderer.setRenderTarget(null);
-    this.count = 1;
+    this.hold(1);
     this.isSample = true;
   }
 
@@ -93,7 +95,13 @@ export class SampleAccumulator {
     this.addTo(renderer, this.sum, this.adding);
     if (shade) this.addShade(renderer, shade);
     renderer.setRenderTarget(null);
-    this.count += 1;
+    this.hold(this.count + 1);
+  }
+
+  /** Other samples are there now, so many. */
+  private hold(count: number): void {
+    this.count = count;
+    this.samples = {};
   }
 
   /** What has been added up, before it is divided. */
@@ -112,7 +120,7 @@ export class SampleAccumulator {
       renderer.autoClear = true;
     }
     renderer.setRenderTarget(null);
-    this.count += 1;
+    this.hold(this.count + 1);
   }
 
   /** What others have added up, each times a factor, in the place of the samples: of the same size and as many. */
@@ -130,7 +138,7 @@ export class SampleAccumulator {
     }
     renderer.autoClear = true;
     renderer.setRenderTarget(null);
-    this.count = parts[0]?.of.count ?? 0;
+    this.hold(parts[0]?.of.count ?? 0);
     this.isSample = false;
   }
 
@@ -221,6 +229,7 @@ export class SampleAccumulator {
     if (!glows(view.look) || view.rendering?.look === false) return undefined;
     return glow.spread(renderer, view, {
       picture: this.added.texture,
+      samples: this.samples,
       share: 1 / Math.max(1, this.count),
       widthPx: this.sum.width,
       heightPx: this.sum.height,
