@@ -29,6 +29,7 @@ import {
   endsBeside,
   keyHere,
   leaveOutMark,
+  isMovedOff,
   moveThroughViews,
   ownValues,
   rampMove,
@@ -349,6 +350,12 @@ describe('named moves', () => {
       distance(cameraAt(even, cameraId, frame(i)).positionM, cameraAt(even, cameraId, frame(i) + FRAME / 50).positionM),
     );
     expect(Math.max(...speeds) / Math.min(...speeds)).toBeLessThan(1.001);
+    // Each view's mark has its keys, on the way too.
+    const { curves } = moveOf(even, cameraId)!;
+    const off = marksInOrder(moveOf(even, cameraId)).filter((mark) =>
+      isMovedOff({ curves }, even.cameras[cameraId]!, mark),
+    );
+    expect(off).toEqual([]);
   });
 
   it('never flip where a camera passes straight over what it looks at', () => {

@@ -1,7 +1,7 @@
 import type { SavedView } from '../../camera';
 import { ahead } from '../../camera';
 import type { Curve, Key } from '../../curve';
-import { valueAt } from '../../curve';
+import { dividedAt, valueAt } from '../../curve';
 import { CoreError } from '../../error';
 import type { Camera, Mark, Operation, Project } from '../../model';
 import { existing, moveOf, RIG_DEFAULTS } from '../../model';
@@ -49,10 +49,14 @@ export function moveThroughViews(
   const spaced = evenly(track.lengthM, atFlicks, total, eased);
   const starts = legs.reduce<readonly number[]>((all, leg) => [...all, (all.at(-1) ?? 0) + leg], [0]);
   // At an even speed the camera is at its views when it is, on a frame or between two.
-  const times = even ? track.nodeDistancesM.map((metres) => timeReaching(spaced, metres) - atFlicks) : starts;
+  const reached = (metres: number, i: number) =>
+    i === 0 ? 0 : i === legs.length ? total : Math.round(timeReaching(spaced, metres) - atFlicks);
+  const times = even ? track.nodeDistancesM.map(reached) : starts;
   const through = (values: readonly number[]): Curve =>
     values.map((value, i) => ({ atFlicks: atFlicks + (times[i] ?? 0), value, shape: 'smooth' }));
-  const along = even ? spaced : endings(through(track.nodeDistancesM), eased);
+  // A key where it passes a view: what its mark was composed with goes with the mark.
+  const keyedAtViews = () => times.reduce((curve, time) => dividedAt(curve, atFlicks + time), spaced);
+  const along = even ? keyedAtViews() : endings(through(track.nodeDistancesM), eased);
   const aim: Camera['aim'] = { kind: 'path', nodesM: aimsM, closed: false };
   const curves: Record<string, Curve> = {
     along,

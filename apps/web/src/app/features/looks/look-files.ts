@@ -13,23 +13,16 @@ import {
   setLook,
   wearLook,
 } from '@arvex/core';
-import type { CdlEnding, NamedCdl } from '@arvex/interchange/looks';
-import {
-  lookText,
-  mixText,
-  readCdl,
-  readCube,
-  readLookText,
-  valuesText,
-  writeCdl,
-  writeCube,
-} from '@arvex/interchange/looks';
+import type { CdlEnding, NamedCdl, WrittenLook } from '@arvex/interchange/looks';
 import { lastValueFrom } from 'rxjs';
 import { Notices, ProjectStore, saveFile, upload } from '../../data';
 import { Viewpoint } from '../../session';
 import { LightMixing } from './light-mixing';
 import type { LookParts } from './looks';
 import { Looks } from './looks';
+
+/** What reads and writes them: nobody waits for it before the first file. */
+const written = () => import('@arvex/interchange/looks');
 
 /** Looks, light mixes and colour decisions to and from the clipboard and files. */
 @Injectable({ providedIn: 'root' })
@@ -42,16 +35,18 @@ export class LookFiles {
 
   copyLook(): Promise<void> {
     const name = this.looks.look()?.name ?? this.viewpoint.camera()?.name ?? 'Look';
-    return this.copy(lookText(name, this.looks.settings()), `The look of ${name} is on the clipboard.`);
+    const settings = this.looks.settings();
+    return this.copy(({ lookText }) => lookText(name, settings), `The look of ${name} is on the clipboard.`);
   }
 
   copyValues(what: string, values: LookParts): Promise<void> {
-    return this.copy(valuesText(values), `${what} is on the clipboard.`);
+    return this.copy(({ valuesText }) => valuesText(values), `${what} is on the clipboard.`);
   }
 
   copyMix(): Promise<void> {
     const groups = this.mixing.groups().map(({ name, level }) => ({ name, level }));
-    return this.copy(mixText(groups), `The light mix of ${this.viewpoint.camera()?.name ?? ''} is on the clipboard.`);
+    const { name = '' } = this.viewpoint.camera() ?? {};
+    return this.copy(({ mixText }) => mixText(groups), `The light mix of ${name} is on the clipboard.`);
   }
 
   /** Puts on the edited camera what is on the clipboard: a look, some values of one, or a light mix. */
@@ -60,31 +55,31 @@ export class LookFiles {
       const text = await navigator.clipboard.readText().catch(() => {
         throw new Error('The browser does not let Arvex read the clipboard. Allow it for this page, then paste again.');
       });
-      this.take(text);
+      await this.take(text);
     });
   }
 
   /** Takes what a text says. @throws Error naming the line. */
-  take(text: string): void {
-    const written = readLookText(text);
-    if (written.arvex === 'look values') {
-      this.looks.set('Pasted values', written.values);
-      return;
-    }
-    if (written.arvex === 'look') {
-      this.addAndWear(written.name, written.settings);
-      return;
-    }
+  private async take(text: string): Promise<void> {
+    const { readLookText } = await written();
+    const read = readLookText(text);
+    if (read.arvex === 'look values') this.looks.set('Pasted values', read.values);
+    else if (read.arvex === 'look') this.addAndWear(read.name, read.settings);
+    else this.takeMix(read.groups);
+  }
+
+  /** Levels by the names of light groups: those that the project has. */
+  private takeMix(levels: Extract<WrittenLook, { arvex: 'light mix' }>['groups']): void {
     const [project, dressed] = [this.store.project(), this.looks.dressed()];
     if (!project || !dressed) return;
     const groups = lightGroupsInOrder(project);
-    const known = written.groups.flatMap(({ name, level }) => {
+    const known = levels.flatMap(({ name, level }) => {
       const group = groups.find((one) => one.name === name);
       return group ? [[group.id, level] as const] : [];
     });
-    const unknown = written.groups.filter(({ name }) => !groups.some((one) => one.name === name));
+    const unknown = levels.filter(({ name }) => !groups.some((one) => one.name === name));
     if (known.length === 0) {
-      const names = written.groups.map(({ name }) => name).join(', ');
+      const names = levels.map(({ name }) => name).join(', ');
       throw new Error(`This project has none of the light groups ${names}. Make them in Set, then paste again.`);
     }
     const mix = Object.fromEntries(known);
@@ -98,17 +93,22 @@ export class LookFiles {
     await this.saying(async () => {
       const ending = file.name.split('.').at(-1)?.toLowerCase() ?? '';
       if (ending === 'cube') await this.openCube(file);
-      else if (['cc', 'ccc', 'cdl'].includes(ending)) this.takeCdls(readCdl(await file.text()), file.name);
-      else this.take(await file.text());
+      else if (['cc', 'ccc', 'cdl'].includes(ending)) {
+        const { readCdl } = await written();
+        this.takeCdls(readCdl(await file.text()), file.name);
+      } else await this.take(await file.text());
     }, file.name);
   }
 
   /** A look's colour decision as a file of its kind; says what it cannot carry. */
-  saveCdl(ending: CdlEnding): void {
-    const settings = this.looks.settings();
-    const name = this.looks.look()?.name ?? 'Look';
-    saveFile(`${name}.${ending}`, writeCdl([{ name, cdl: settings.cdl }], ending), 'application/xml');
-    this.sayLeft(`${name}.${ending}`, leftOutOf(settings, 'cdl'));
+  async saveCdl(ending: CdlEnding): Promise<void> {
+    await this.saying(async () => {
+      const settings = this.looks.settings();
+      const name = this.looks.look()?.name ?? 'Look';
+      const { writeCdl } = await written();
+      saveFile(`${name}.${ending}`, writeCdl([{ name, cdl: settings.cdl }], ending), 'application/xml');
+      this.sayLeft(`${name}.${ending}`, leftOutOf(settings, 'cdl'));
+    });
   }
 
   /** All that a look does to colours as a 3D table; says what it cannot carry. */
@@ -116,6 +116,7 @@ export class LookFiles {
     await this.saying(async () => {
       const settings = this.looks.settings();
       const name = this.looks.look()?.name ?? 'Look';
+      const { readCube, writeCube } = await written();
       const asset = this.store.project()?.assets[settings.lut?.assetId ?? '']?.file;
       const through = asset?.kind === 'lut' ? readCube(await this.textOf(`/api/luts/${asset.hash}`)) : undefined;
       const lut = lutOfLook(settings, input, MID_TONE, through);
@@ -131,9 +132,12 @@ export class LookFiles {
   }
 
   /** A look as its own text, to be read again anywhere. */
-  saveLook(): void {
-    const name = this.looks.look()?.name ?? 'Look';
-    saveFile(`${name}.look.json`, lookText(name, this.looks.settings()), 'application/json');
+  async saveLook(): Promise<void> {
+    await this.saying(async () => {
+      const { lookText } = await written();
+      const name = this.looks.look()?.name ?? 'Look';
+      saveFile(`${name}.look.json`, lookText(name, this.looks.settings()), 'application/json');
+    });
   }
 
   private addAndWear(name: string, settings: Parameters<typeof addLook>[3]): void {
@@ -163,6 +167,7 @@ export class LookFiles {
   }
 
   private async openCube(file: File): Promise<void> {
+    const { readCube } = await written();
     readCube(await file.text()); // says where it is wrong before anything is sent
     const sent = await lastValueFrom(upload('/luts', file, file.name, lutFileSchema));
     if (sent.kind !== 'taken') return;
@@ -174,9 +179,9 @@ export class LookFiles {
     ]);
   }
 
-  private async copy(text: string, said: string): Promise<void> {
+  private async copy(textBy: (by: Written) => string, said: string): Promise<void> {
     await this.saying(async () => {
-      await navigator.clipboard.writeText(text);
+      await navigator.clipboard.writeText(textBy(await written()));
       this.notices.done(said);
     });
   }
@@ -202,5 +207,7 @@ export class LookFiles {
     }
   }
 }
+
+type Written = Awaited<ReturnType<typeof written>>;
 
 const MOST_NAME = 100;
