@@ -8,6 +8,7 @@ export * from './heading';
 export * from './look-about';
 export * from './marked';
 export * from './path-of';
+export * from './placed-alike';
 export * from './pose';
 export * from './resolve-aim';
 export * from './resolve-exposure';

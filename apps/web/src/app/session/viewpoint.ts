@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { Camera, CameraState, ChannelValues, Edit, PlacementParts, Project } from '@arvex/core';
-import { cameraAt, CoreError, previewed, wornId } from '@arvex/core';
+import { cameraAt, CoreError, placedAlike, previewed, projectsPlacedAlike, wornId } from '@arvex/core';
 import { ProjectStore } from '../data';
 import { Playhead } from './playhead';
 import type { Preview, Seen, Trial } from './seen';
@@ -43,6 +43,9 @@ export class Viewpoint {
     return { ...project, head, cameras };
   });
 
+  /** The same, and the same object for as long as nothing but looks and light changes: for what asks where things are. */
+  readonly placedProject = computed(() => this.drawnProject(), { equal: projectsPlacedAlike });
+
   /** Channel values in force over a camera's move: a trial, then what a drag is doing. */
   private override(cameraId: string | undefined, played: boolean): ChannelValues | undefined {
     const [trial, preview] = [played ? undefined : this.trial(), this.preview()];
@@ -65,6 +68,9 @@ export class Viewpoint {
     return seen && this.stateSeen(seen);
   });
 
+  /** The same, and the same object for as long as nothing but its look and its light mix changes. */
+  readonly placedThroughState = computed(() => this.throughState(), { equal: placedAlike });
+
   /** The camera that is edited: the one looked through, unless another is pinned. */
   readonly camera = computed<Camera | undefined>(() => {
     const pinned = this.store.project()?.cameras[this.pinned() ?? ''];
@@ -76,6 +82,9 @@ export class Viewpoint {
     const camera = this.camera();
     return camera && this.stateOf(camera.id);
   });
+
+  /** The same, and the same object for as long as nothing but its look and its light mix changes. */
+  readonly placedState = computed(() => this.state(), { equal: placedAlike });
 
   /** Whether one camera is looked through while another is edited. */
   readonly apart = computed(() => {

@@ -25,7 +25,7 @@ export class Framing {
 
   /** Whom the edited camera is about, and how. */
   readonly subject = computed(() => {
-    const [project, state] = [this.store.project(), this.viewpoint.state()];
+    const [project, state] = [this.store.project(), this.viewpoint.placedState()];
     return project && state && chosenSubject(project, state, this.atFlicks());
   });
 

@@ -50,7 +50,7 @@ export class Steering {
   });
   /** Whom it goes round and comes nearer to: whom the camera is about, else what is in focus. */
   readonly subject = computed(() => {
-    const [project, state] = [this.store.project(), this.viewpoint.throughState()];
+    const [project, state] = [this.store.project(), this.viewpoint.placedThroughState()];
     if (!project || !state) return undefined;
     const subject = chosenSubject(project, state, this.atFlicks());
     const eyesM = subject && subjectPointAt(project, subject.placement, 'eyes', this.atFlicks());

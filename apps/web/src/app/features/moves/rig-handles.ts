@@ -30,19 +30,18 @@ export class RigHandles {
   private readonly moves = inject(Moves);
 
   readonly body = computed(() => {
-    const [project, camera] = [this.viewpoint.drawnProject(), this.moves.camera()];
+    const [project, camera] = [this.viewpoint.placedProject(), this.moves.camera()];
     if (!project || !camera || this.workspace.step() === 'set') return undefined;
-    return rigBody(project, camera.id, this.moves.atFlicks(), this.tried(camera.id));
+    return rigBody(project, camera.id, this.moves.atFlicks(), this.tried());
   });
 
-  private tried(cameraId: string): ChannelValues | undefined {
-    const [trial, preview] = [this.viewpoint.trial(), this.viewpoint.preview()];
-    const values = {
-      ...(trial?.cameraId === cameraId && trial.values),
-      ...(preview?.cameraId === cameraId && preview.values),
-    };
-    return Object.keys(values).length > 0 ? values : undefined;
-  }
+  /** What is tried on it: nothing for as long as a drag does something else. */
+  private readonly tried = computed<ChannelValues | undefined>(() => {
+    const [cameraId, trial, preview] = [this.moves.camera()?.id, this.viewpoint.trial(), this.viewpoint.preview()];
+    const tried = trial?.cameraId === cameraId ? trial?.values : undefined;
+    const dragged = preview?.cameraId === cameraId ? preview?.values : undefined;
+    return tried || dragged ? { ...tried, ...dragged } : undefined;
+  });
 
   /** Shows a handle moved by so much, metres. */
   preview(handle: RigHandle, byM: Vector): void {

@@ -5,6 +5,7 @@ import type { CameraState, FilmWindow } from '@arvex/core';
 import {
   aspectWithin,
   chosenSubject,
+  placedAlike,
   deliveredWindow,
   deliveryAspect,
   DIVISIONS,
@@ -143,9 +144,10 @@ export class FrameOverlay {
     return `${delivery.widthPx} × ${delivery.heightPx} · ${FIT_NAMES[fit]}`;
   });
   private readonly unit = computed(() => this.store.project()?.head.displayUnit ?? 'm');
+  private readonly placed = computed(() => this.state(), { equal: placedAlike });
   private readonly subject = computed(() => {
     const project = this.store.project();
-    return project && chosenSubject(project, this.state(), this.playhead.seen()?.sceneFlicks ?? 0);
+    return project && chosenSubject(project, this.placed(), this.playhead.seen()?.sceneFlicks ?? 0);
   });
   /** The subject's shot size with what is wrong with it, headroom and look room. */
   protected readonly composition = computed(() => {

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable } from '@angular/core';
-import { camerasInOrder, isMoving, isShown, placementsInOrder } from '@arvex/core';
+import { camerasInOrder, isMoving, isShown, placedAlike, placementsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Playhead, Selection, Viewpoint } from '../../session';
 import { cameraColour } from '../../ui';
@@ -22,22 +22,22 @@ export class PlanContents {
   readonly flicks = computed(() => this.playhead.glance()?.sceneFlicks ?? 0);
 
   private readonly shown = computed(() => {
-    const project = this.viewpoint.drawnProject();
+    const project = this.viewpoint.placedProject();
     return project ? placementsInOrder(project).filter((placement) => isShown(project, placement)) : [];
   });
   private readonly moving = computed(() => {
-    const project = this.viewpoint.drawnProject();
+    const project = this.viewpoint.placedProject();
     return project ? this.shown().filter((placement) => isMoving(project, placement)) : [];
   });
   /** What stands still is outlined once. */
   private readonly still = computed(() => {
-    const project = this.viewpoint.drawnProject();
+    const project = this.viewpoint.placedProject();
     const moving = new Set(this.moving());
     return project ? this.shown().flatMap((one) => (moving.has(one) ? [] : [planPiece(project, one, 0)])) : [];
   });
   /** Things that stand on the ground, the lowest first; the ground itself is the paper. */
   readonly pieces = computed<PlanPiece[]>(() => {
-    const project = this.viewpoint.drawnProject();
+    const project = this.viewpoint.placedProject();
     if (!project) return [];
     const flicks = this.flicks();
     return [...this.still(), ...this.moving().map((placement) => planPiece(project, placement, flicks))]
@@ -45,7 +45,7 @@ export class PlanContents {
       .sort((a, b) => a.topM - b.topM);
   });
   readonly walks = computed(() => {
-    const project = this.viewpoint.drawnProject();
+    const project = this.viewpoint.placedProject();
     if (!project) return [];
     return placementsInOrder(project).flatMap((placement) => {
       const { motion, parentId } = placement;
@@ -54,17 +54,20 @@ export class PlanContents {
     });
   });
   /** Cameras as they are at the playhead, the one looked through last, so that it lies on top. */
-  readonly cameras = computed<PlanCamera[]>(() => {
-    const project = this.store.project();
-    if (!project) return [];
-    const through = this.viewpoint.camera()?.id;
-    return camerasInOrder(project)
-      .flatMap((camera) => {
-        const state = this.viewpoint.stateOf(camera.id);
-        return state ? [{ camera, state, colour: cameraColour(camera.number), current: camera.id === through }] : [];
-      })
-      .sort((a, b) => Number(a.current) - Number(b.current));
-  });
+  readonly cameras = computed<PlanCamera[]>(
+    () => {
+      const project = this.store.project();
+      if (!project) return [];
+      const through = this.viewpoint.camera()?.id;
+      return camerasInOrder(project)
+        .flatMap((camera) => {
+          const state = this.viewpoint.stateOf(camera.id);
+          return state ? [{ camera, state, colour: cameraColour(camera.number), current: camera.id === through }] : [];
+        })
+        .sort((a, b) => Number(a.current) - Number(b.current));
+    },
+    { equal: shownAlike },
+  );
   /** Names of who and what is worth one, people first. @param perPixel metres that a pixel is wide. */
   labels(perPixel: number) {
     const named = this.pieces().filter(
@@ -80,4 +83,11 @@ export class PlanContents {
       (id) => this.selection.has(id),
     );
   }
+}
+
+/** Whether cameras stand where they stood: a plan shows no look. */
+function shownAlike(a: readonly PlanCamera[], b: readonly PlanCamera[]): boolean {
+  const alike = (one: PlanCamera, other: PlanCamera | undefined) =>
+    one.camera === other?.camera && one.current === other.current && placedAlike(one.state, other.state);
+  return a.length === b.length && a.every((one, i) => alike(one, b[i]));
 }
