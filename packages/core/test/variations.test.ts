@@ -21,6 +21,7 @@ import {
   partsOf,
   pictureAt,
   projectFrom,
+  rebased,
   seenValue,
   setCameraMix,
   setCurves,
@@ -33,6 +34,7 @@ import {
   showVariation,
   soloed,
   stopsToReach,
+  touchSame,
   variationsOf,
   wearersOf,
   wearLook,
@@ -168,6 +170,17 @@ describe('variations', () => {
     expect(seen(otherId).look.compensationStops).toBe(1);
     make(wearVariation(project, cameraId, day));
     expect(seen().lightMix[group]?.stops).toBe(3);
+  });
+
+  it('are changed by two people at once, each another one', () => {
+    const [day, night] = [keep('day'), keep('night')];
+    const renamed = (id: string, name: string) => setVariation(project, cameraId, id, 'Name', { name });
+    const [one, other] = [renamed(day, 'noon'), renamed(night, 'midnight')];
+    expect(touchSame(one.operations[0]!, other.operations[0]!)).toBe(false);
+    expect(touchSame(one.operations[0]!, renamed(day, 'morning').operations[0]!)).toBe(true);
+    project = after(project, one);
+    project = withOperations(project, rebased(project, other.operations));
+    expect(variationsOf(project.cameras[cameraId]!).map(({ name }) => name)).toEqual(['noon', 'midnight']);
   });
 
   it('are put in order, duplicated with a look of their own, and leave nothing behind when they go', () => {

@@ -15,7 +15,8 @@ type Entries = Readonly<Record<string, unknown>>;
 export function patchedPart(schema: z.ZodType, value: unknown, part: Part, kind: string): Entries {
   const [field, name] = part.at;
   const where = [kind, field, name];
-  if (!(schema instanceof z.ZodRecord)) {
+  const record = recordOf(schema);
+  if (!record) {
     throw new CoreError('invalid-entity', `${kind}.${field} has no entries of their own.`, `${kind}.${field}`);
   }
   const entries = (value ?? {}) as Entries;
@@ -23,9 +24,9 @@ export function patchedPart(schema: z.ZodType, value: unknown, part: Part, kind:
     const { [name]: _gone, ...rest } = entries;
     return rest;
   }
-  checked(z.safeParse(schema.keyType as z.ZodType, name), where);
+  checked(z.safeParse(record.keyType as z.ZodType, name), where);
   if (part.how === 'put')
-    return { ...entries, [name]: checked(z.safeParse(schema.valueType as z.ZodType, part.value), where) };
+    return { ...entries, [name]: checked(z.safeParse(record.valueType as z.ZodType, part.value), where) };
   const keys = withKeys((entries[name] ?? []) as Curve, part);
   // The keys themselves were read with the change; in order and each at its own time they are by being put so.
   return { ...entries, [name]: keys };
@@ -62,7 +63,13 @@ export function partUndone(part: Part, value: unknown): Part {
 
 /** Whether a field is a record, whose entries can be changed one by one. */
 export function hasEntries(schema: z.ZodType): boolean {
-  return schema instanceof z.ZodRecord;
+  return recordOf(schema) !== undefined;
+}
+
+/** The record that a field is, with a default or without. */
+function recordOf(schema: z.ZodType): z.ZodRecord | undefined {
+  const inner = schema instanceof z.ZodDefault ? schema.unwrap() : schema;
+  return inner instanceof z.ZodRecord ? inner : undefined;
 }
 
 /** Curves up to this many keys are sent whole. */

@@ -30,11 +30,16 @@ export function differencesOf(
 ): Difference[] {
   const other = (theirs ?? {}) as unknown as Readonly<Record<string, unknown>>;
   const fields = Object.entries(operation.fields).flatMap(([field, mine]) => leaves([field], mine, other[field]));
-  const parts = (operation.parts ?? []).map(({ at }): Leaf => ({ path: at, mine: CHANGED, theirs: CHANGED }));
+  const parts = (operation.parts ?? []).flatMap((part): Leaf[] => {
+    const [field, name] = part.at;
+    const entries = other[field];
+    const whole = part.how === 'put' && isRecord(part.value) && isRecord(entries);
+    return whole ? leaves(part.at, part.value, entries[name]) : [{ path: part.at, mine: CHANGED, theirs: CHANGED }];
+  });
   const rows = [...fields, ...parts].map(({ path, mine, theirs: text }): Difference => {
     const last = path.at(-1) ?? '';
     return {
-      field: path.map(wordsOf).join(', '),
+      field: path.map((step) => stepText(step, other, project)).join(', '),
       mine: textOf(last, mine, project),
       theirs: theirs ? textOf(last, text, project) : 'deleted',
     };
@@ -98,5 +103,18 @@ function numberText(field: string, value: number): string {
 }
 
 function nameOf(id: string, project: Project | undefined): string {
-  return project?.placements[id]?.name ?? project?.cameras[id]?.name ?? project?.lightGroups[id]?.name ?? id;
+  const tables = project && [project.placements, project.cameras, project.lightGroups, project.looks];
+  return tables?.map((table) => table[id]?.name).find((name) => name !== undefined) ?? id;
+}
+
+const ID = /[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}/;
+
+/** A step of a path in words: a name in the place of an id, of a variation of the entity or of something in the project. */
+function stepText(step: string, entity: Readonly<Record<string, unknown>>, project: Project | undefined): string {
+  if (!ID.test(step)) return wordsOf(step);
+  const variations = isRecord(entity['variations']) ? entity['variations'] : {};
+  return step.replace(ID, (id) => {
+    const variation = variations[id];
+    return isRecord(variation) ? String(variation['name']) : nameOf(id, project);
+  });
 }

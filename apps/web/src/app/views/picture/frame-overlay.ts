@@ -29,9 +29,10 @@ const FIT_NAMES = {
 
 /** Padding thinner than this is none, mm. */
 const SEEN_MM = 0.005;
-/** Room that a row of read-outs takes, below what width of the frame they stand in two, and below what they are too much, pixels. */
+/** Room that a row of read-outs takes, and below what width of the frame they are too much, pixels. */
 const READ_OUT_PX = 26;
-const STACKED_PX = 640;
+/** Width of a letter of the read-outs, and of what lies about their parts. */
+const [LETTER_PX, ABOUT_PX] = [6.95, 20];
 const NARROW_PX = 300;
 /** Room between a plate and what it stands beside, and what the tools at the right edge take, pixels. */
 const INSET_PX = 8;
@@ -174,10 +175,16 @@ export class FrameOverlay {
     return `height ${text(positionM[1])} · tilt ${signedDegrees(tiltDeg)} · ${distance}`;
   });
   protected readonly sizes = SHOT_SIZES;
+  /** How wide the read-outs are beside each other. */
+  private readonly saidPx = computed(() => {
+    const seen = this.composition();
+    const said = [seen?.size, seen?.trouble, seen?.room, seen?.look, this.stance()].filter((one) => !!one);
+    return said.reduce((sum, one) => sum + (one ?? '').length * LETTER_PX + ABOUT_PX, 0);
+  });
   /** Read-outs stand below the frame where there is room, else along its lower edge; in a narrow frame there are fewer. */
   protected readonly readOuts = computed(() => {
     const { x, y, width, height } = this.frame();
-    const stacked = width < STACKED_PX && width >= NARROW_PX;
+    const stacked = width < this.saidPx() && width >= NARROW_PX;
     const needed = stacked ? 2 * READ_OUT_PX : READ_OUT_PX;
     const below = this.size().height - (y + height) >= needed;
     const top = below ? y + height : y + height - needed;

@@ -132,6 +132,9 @@ export class Picture implements AfterViewInit, OnDestroy {
     return share < 1 ? (share < 0.5 ? 'a third of the size' : 'half the size') : undefined;
   });
 
+  /** The light group that is seen alone. */
+  protected readonly soloed = computed(() => this.project()?.lightGroups[this.tools.soloGroup() ?? '']);
+
   private leave: () => void = () => undefined;
   private ticks: Subscription | undefined;
   private shown: ShownView | undefined;
