@@ -87,10 +87,14 @@ export class Resting {
     return true;
   }
 
-  /** Adds one sample to a view that is not fine yet: those that need few samples come first, each to its end. */
+  /**
+   * Adds one sample to a view that is not fine yet: first each is brought to its first finer picture, then each to its end; those that
+   * need few samples before the others.
+   */
   async refineOnce(desk: Desk, onlyRough: boolean): Promise<void> {
     const most = (view: ShownView) => view.samples().at(-1) ?? 0;
-    const [shown] = [...this.left(onlyRough)].sort((a, b) => most(a) - most(b));
+    const rough = this.left(true);
+    const [shown] = [...(rough.length > 0 ? rough : this.left(onlyRough))].sort((a, b) => most(a) - most(b));
     if (!shown) return;
     // The accumulator holds one picture: what another view had begun is begun anew.
     const index = shown === this.accumulating ? (this.refining.get(shown) ?? 0) : 0;
@@ -105,7 +109,8 @@ export class Resting {
     const bitmap = await desk.refine(asked.view, size.width, size.height, index, showing);
     this.addedUp.added(shown, asked.view, size, index + 1);
     const counts = this.refining.has(shown);
-    if (counts) this.refining.set(shown, index + 1);
+    if (counts && index + 1 < most(shown)) this.refining.set(shown, index + 1);
+    else this.refining.delete(shown);
     if (!bitmap) return;
     this.canvases.put(shown, bitmap, counts);
     if (counts) this.canvases.tell(shown, WHOLE);

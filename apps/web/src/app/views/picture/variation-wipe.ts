@@ -84,7 +84,7 @@ const [STEP, LARGE_STEP] = [0.01, 0.1];
     }
     .name {
       position: absolute;
-      bottom: 42px;
+      bottom: 74px;
       padding: 3px 9px;
       border-radius: 12px;
       background: color-mix(in srgb, var(--panel) 88%, transparent);
