@@ -17,7 +17,7 @@ import { Viewpoint } from '../../session';
 import { followDrag, IconButton } from '../../ui';
 
 /** Samples after which the resting picture is shown. */
-const SAMPLES = [4, 16] as const;
+const SAMPLES = [4, 16, 64] as const;
 /** A key moves the wipe by so much of the picture; with Shift by more. */
 const [STEP, LARGE_STEP] = [0.01, 0.1];
 
