@@ -2,7 +2,7 @@ import type { StageView } from '@arvex/stage';
 import type { FrameName } from './kept-frames';
 
 /** What a canvas in the page is to show. */
-export interface AskedView {
+interface AskedView {
   readonly view: StageView;
   /** Anything that should be known again when it is drawn. */
   readonly label?: unknown;
