@@ -17,7 +17,7 @@ import type { CdlEnding, NamedCdl, WrittenLook } from '@arvex/interchange/looks'
 import { lastValueFrom } from 'rxjs';
 import { Notices, ProjectStore, saveFile, upload } from '../../data';
 import { Viewpoint } from '../../session';
-import { LightMixing } from './light-mixing';
+import { LightLevels } from './light-levels';
 import type { LookParts } from './looks';
 import { Looks } from './looks';
 
@@ -30,7 +30,7 @@ export class LookFiles {
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
   private readonly looks = inject(Looks);
-  private readonly mixing = inject(LightMixing);
+  private readonly levels = inject(LightLevels);
   private readonly notices = inject(Notices);
 
   copyLook(): Promise<void> {
@@ -44,7 +44,7 @@ export class LookFiles {
   }
 
   copyMix(): Promise<void> {
-    const groups = this.mixing.groups().map(({ name, level }) => ({ name, level }));
+    const groups = this.levels.groups().map(({ name, level }) => ({ name, level }));
     const { name = '' } = this.viewpoint.camera() ?? {};
     return this.copy(({ mixText }) => mixText(groups), `The light mix of ${name} is on the clipboard.`);
   }
@@ -69,21 +69,21 @@ export class LookFiles {
   }
 
   /** Levels by the names of light groups: those that the project has. */
-  private takeMix(levels: Extract<WrittenLook, { arvex: 'light mix' }>['groups']): void {
+  private takeMix(read: Extract<WrittenLook, { arvex: 'light mix' }>['groups']): void {
     const [project, dressed] = [this.store.project(), this.looks.dressed()];
     if (!project || !dressed) return;
     const groups = lightGroupsInOrder(project);
-    const known = levels.flatMap(({ name, level }) => {
+    const known = read.flatMap(({ name, level }) => {
       const group = groups.find((one) => one.name === name);
       return group ? [[group.id, level] as const] : [];
     });
-    const unknown = levels.filter(({ name }) => !groups.some((one) => one.name === name));
+    const unknown = read.filter(({ name }) => !groups.some((one) => one.name === name));
     if (known.length === 0) {
-      const names = levels.map(({ name }) => name).join(', ');
+      const names = read.map(({ name }) => name).join(', ');
       throw new Error(`This project has none of the light groups ${names}. Make them in Set, then paste again.`);
     }
     const mix = Object.fromEntries(known);
-    this.mixing.setAll('Pasted light mix', mix);
+    this.levels.setAll('Pasted light mix', mix);
     if (unknown.length > 0)
       this.notices.done(`Not in this project, left out: ${unknown.map(({ name }) => name).join(', ')}.`);
   }

@@ -3,6 +3,7 @@ import type { Channel } from '@arvex/core';
 import { lightChannels, setOwn } from '@arvex/core';
 import { Card, ChoiceField, LevelRow, NumberField } from '../../../ui';
 import { CameraBench, ChannelState, Meter } from '../../cameras';
+import { LightLevels } from '../light-levels';
 import { LightMixing } from '../light-mixing';
 import { LookFiles } from '../look-files';
 import { Looks } from '../looks';
@@ -14,7 +15,7 @@ import { Looks } from '../looks';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Light mix" [summary]="summary()" [own]="own()" (ownSet)="setOwn($event)" card="light">
-      @for (group of mixing.groups(); track group.id) {
+      @for (group of levels.groups(); track group.id) {
         <div class="row">
           <arvex-level-row
             [arvexChannel]="channelOf(group.id)"
@@ -22,14 +23,14 @@ import { Looks } from '../looks';
             [level]="group.level"
             [solo]="mixing.solo() === group.id"
             (soloSet)="mixing.solo.set($event ? group.id : undefined)"
-            (levelSlid)="mixing.preview(group.id, $event)"
-            (levelSet)="mixing.set(group.id, $event)"
+            (levelSlid)="levels.preview(group.id, $event)"
+            (levelSet)="levels.set(group.id, $event)"
           />
         </div>
       } @empty {
         <p class="quiet">The set has no light groups yet. Make them in Set.</p>
       }
-      @if (mixing.groups().length > 0) {
+      @if (levels.groups().length > 0) {
         <div class="row">
           <span class="label">By the meter</span>
           <arvex-choice-field
@@ -62,6 +63,7 @@ import { Looks } from '../looks';
 export class LightMixCard {
   protected readonly bench = new CameraBench();
   protected readonly mixing = inject(LightMixing);
+  protected readonly levels = inject(LightLevels);
   protected readonly files = inject(LookFiles);
   private readonly looks = inject(Looks);
   private readonly meter = inject(Meter);
@@ -74,9 +76,9 @@ export class LightMixCard {
     const worn = camera?.variations[this.bench.viewpoint.variationId() ?? ''];
     return worn?.lightMix ? undefined : camera?.own.includes('lightMix');
   });
-  protected readonly choices = computed(() => this.mixing.groups().map(({ id, name }) => ({ id, name })));
+  protected readonly choices = computed(() => this.levels.groups().map(({ id, name }) => ({ id, name })));
   protected readonly metered = computed(() => {
-    const groups = this.mixing.groups();
+    const groups = this.levels.groups();
     return groups.find(({ id }) => id === this.chosen())?.id ?? groups[0]?.id;
   });
   protected readonly where = computed(() => {
@@ -84,7 +86,7 @@ export class LightMixCard {
     return mode === 'spot' ? 'at the spot' : mode === 'centre' ? 'in the middle' : 'of the whole picture';
   });
   protected readonly summary = computed(() => {
-    const words = this.mixing.groups().flatMap(({ name, level }) => {
+    const words = this.levels.groups().flatMap(({ name, level }) => {
       if (!level.on) return [`${name} off`];
       return level.stops === 0 ? [] : [`${name} ${level.stops > 0 ? '+' : ''}${level.stops.toFixed(1)}`];
     });

@@ -1,0 +1,74 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { GroupLevel, LevelsTime, LightMix } from '@arvex/core';
+import {
+  LEVEL_AS_IT_IS,
+  levelsTaken,
+  lightGroupsInOrder,
+  mixInForce,
+  setCameraMix,
+  setLevels,
+  wornVariation,
+} from '@arvex/core';
+import { ProjectStore } from '../../data';
+import { Playhead, Setting, Viewpoint } from '../../session';
+import { Looks } from './looks';
+
+/** Levels of the light groups as the edited camera sees them: shown while they are dragged, keyed or kept. */
+@Injectable({ providedIn: 'root' })
+export class LightLevels {
+  private readonly store = inject(ProjectStore);
+  private readonly viewpoint = inject(Viewpoint);
+  private readonly playhead = inject(Playhead);
+  private readonly setting = inject(Setting);
+  private readonly looks = inject(Looks);
+
+  /** Levels by the groups' names, in their order. */
+  readonly groups = computed(() => {
+    const [project, state] = [this.store.project(), this.viewpoint.state()];
+    if (!project || !state) return [];
+    const camera = this.viewpoint.drawnProject()?.cameras[state.cameraId];
+    const set = camera && mixInForce(project, camera, wornVariation(camera, this.viewpoint.variationId()));
+    return lightGroupsInOrder(project).map(({ id, name }) => {
+      const level = state.lightMix[id] ?? LEVEL_AS_IT_IS;
+      // Keys have a share of the tint that is set.
+      return { id, name, level: { ...level, tint: set?.[id]?.tint ?? level.tint } };
+    });
+  });
+  private readonly counts = signal<Readonly<Record<string, number>>>({});
+  /** How often each group was changed. */
+  readonly changes = this.counts.asReadonly();
+
+  /** Shows a level while it is dragged. */
+  preview(groupId: string, level: GroupLevel): void {
+    const [project, dressed] = [this.store.project(), this.looks.dressed()];
+    if (!project || !dressed) return;
+    const { cameraId, variationId } = dressed;
+    const { keyed, mix } = levelsTaken(project, dressed, { [groupId]: level }, this.time());
+    const changed = Object.keys(mix).length > 0;
+    const edit = changed && { edit: setCameraMix(project, cameraId, 'Light', mix, variationId) };
+    this.viewpoint.preview.set({ cameraId, values: keyed, ...edit });
+  }
+
+  set(groupId: string, level: GroupLevel): void {
+    const name = this.store.project()?.lightGroups[groupId]?.name ?? '';
+    this.setAll(`Light of ${name}`, { [groupId]: level });
+  }
+
+  /** Sets several as one act. */
+  setAll(what: string, levels: LightMix): void {
+    const [project, dressed] = [this.store.project(), this.looks.dressed()];
+    if (project && dressed) {
+      const edit = setLevels(project, dressed, what, levels, this.time());
+      if (edit.operations.length > 0) this.store.commit(edit);
+      this.counts.update((all) => {
+        const more = Object.keys(levels).map((id) => [id, (all[id] ?? 0) + 1] as const);
+        return { ...all, ...Object.fromEntries(more) };
+      });
+    }
+    this.viewpoint.preview.set(undefined);
+  }
+
+  private time(): LevelsTime {
+    return { atFlicks: this.playhead.seen()?.sceneFlicks ?? 0, autoKey: this.setting.autoKey() };
+  }
+}
