@@ -78,12 +78,18 @@ export class Hands {
     return [box.x + box.width / 2, box.y + box.height / 2];
   }
 
-  /** Drags from a place by pixels. */
-  async drag(from: Locator | readonly [number, number], dx: number, dy: number): Promise<void> {
+  /** Drags from a place by pixels. @param held what is done before it is released. */
+  async drag(
+    from: Locator | readonly [number, number],
+    dx: number,
+    dy: number,
+    held: () => Promise<void> = () => Promise.resolve(),
+  ): Promise<void> {
     const [x, y] = 'boundingBox' in from ? await this.middleOf(from) : from;
     await this.page.mouse.move(x, y);
     await this.page.mouse.down();
     await this.page.mouse.move(x + dx, y + dy, { steps: 5 });
+    await held();
     await this.page.mouse.up();
   }
 

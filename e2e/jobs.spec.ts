@@ -118,8 +118,9 @@ test('a start, an end and a settle that an audience bears: at most 10 clicks', a
   for (let i = 0; i < 3; i++) await page.keyboard.press('Shift+ArrowRight');
   await page.keyboard.press('s');
   clicks += 1;
-  await hands.drag(await hands.middleOf('canvas[aria-label="The picture"]'), 60, 10);
-  await expect(page.getByTestId('steered')).toContainText('pan +');
+  await hands.drag(await hands.middleOf('canvas[aria-label="The picture"]'), 60, 10, () =>
+    expect(page.getByTestId('steered')).toContainText('pan +'),
+  );
   await click(button('Mark this pose').first());
   await page.keyboard.press('s');
   await type('Comes to rest over', '1.2s');
