@@ -27,12 +27,13 @@ const tone = (contrast: number, shadows = 0) => ({ ...LOOK_DEFAULTS.tone, contra
 const look = (parts: Partial<LookSettings>): LookSettings => ({ ...LOOK_DEFAULTS, ...parts });
 const level = (stops: number, tint = '#ffffff') => ({ stops, tint, on: true });
 
-/** Only the lamp room and the lantern glow. */
-const lampGlow = ({ groupId }: Wardrobe, amount: number): LookSettings['glow'] => ({
+/** Only the lamp room and the lantern glow: the lamps, and the glass through which the one is seen. */
+const lampGlow = ({ idOf }: Wardrobe, amount: number): LookSettings['glow'] => ({
   ...LOOK_DEFAULTS.glow,
   amount,
-  threshold: 0.8,
-  of: { kind: 'groups', ids: [groupId('lamp room'), groupId('lantern')] },
+  threshold: 0.4,
+  size: 0.035,
+  of: { kind: 'things', ids: ['glass lens', 'lamp', 'lantern'].map((name) => idOf(`placement ${name}`)) },
 });
 
 /** One look for the four cameras that see the evening begin. */
@@ -94,12 +95,7 @@ export const DRESSING: readonly Dressing[] = [
         wearLook(project, { cameraId: cameraId(camera), variationId: null }, idOf('look evening')),
   ),
   (project, wardrobe) =>
-    addLook(
-      project,
-      wardrobe.idOf('look lamp'),
-      'Lamp room',
-      look({ tone: tone(1.06), glow: lampGlow(wardrobe, 0.7) }),
-    ),
+    addLook(project, wardrobe.idOf('look lamp'), 'Lamp room', look({ tone: tone(1.06), glow: lampGlow(wardrobe, 1) })),
   ...['Round the lens', 'The lamp takes'].map(
     (camera): Dressing =>
       (project, { idOf, cameraId }) =>
@@ -108,14 +104,14 @@ export const DRESSING: readonly Dressing[] = [
   ...variation(
     LAST,
     'dusk',
-    (wardrobe) => ({ ...EVENING, response: response('Warm evening'), glow: lampGlow(wardrobe, 0.6) }),
+    (wardrobe) => ({ ...EVENING, response: response('Warm evening'), glow: lampGlow(wardrobe, 1.5) }),
     ({ groupId }) => ({ [groupId('outside')]: level(-1.2, '#ffe2c8'), [groupId('lamp room')]: level(-1) }),
     640,
   ),
   ...variation(
     LAST,
     'night',
-    (wardrobe) => ({ ...NIGHT, glow: lampGlow(wardrobe, 0.9) }),
+    (wardrobe) => ({ ...NIGHT, glow: lampGlow(wardrobe, 3) }),
     ({ groupId }) => ({ [groupId('outside')]: level(-4.5, '#9fb4ff'), [groupId('lamp room')]: level(-1) }),
   ),
   ...variation(
