@@ -1,4 +1,4 @@
-export * from './black-body';
+export * from './light-colour';
 export * from './cdl';
 export * from './colour-matrix';
 export * from './look';

@@ -1,19 +1,23 @@
 import type { Project } from '../model';
+import type { Box } from './piece-shape';
 import { placementBox } from './subject';
 
-/** What is longer or wider than this is ground, sea or a shore that other things stand on, metres. */
+/** What is longer or wider than this, and lies flat, is ground, sea or a shore that other things stand on, metres. */
 const GROUND_SIDE_M = 120;
 
-/** Whether a size from above is that of ground: what stands on it is drawn before it and casts shadows on it. */
-export function isGroundSize(acrossM: number): boolean {
-  return acrossM > GROUND_SIDE_M;
+/** What is so much narrower than high stands, however long it is: a quay or a city wall casts its shadow. */
+const FLAT_RATIO = 4;
+
+/** Whether a box is that of ground by its size: what stands on it is drawn before it and casts shadows on it. */
+export function isGroundSize({ minM, maxM }: Box): boolean {
+  const [width, height, depth] = [maxM[0] - minM[0], maxM[1] - minM[1], maxM[2] - minM[2]];
+  return Math.max(width, depth) > GROUND_SIDE_M && Math.min(width, depth) > FLAT_RATIO * height;
 }
 
-/** Whether a placement is ground. */
+/** Whether a placement is ground: a piece of that kind of any size, or what is as large and flat as ground is. */
 export function isGround(
   pieces: Pick<Project, 'placements' | 'assets'>,
   placement: Project['placements'][string],
 ): boolean {
-  const { minM, maxM } = placementBox(pieces, placement);
-  return isGroundSize(Math.max(maxM[0] - minM[0], maxM[2] - minM[2]));
+  return placement.piece.kind === 'ground' || isGroundSize(placementBox(pieces, placement));
 }

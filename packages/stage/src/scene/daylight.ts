@@ -1,5 +1,5 @@
 import type { DaylightSettings, GroupLevel, Vector } from '@arvex/core';
-import { blackBodyColour, daylightOf, lightFactor } from '@arvex/core';
+import { lightColour, daylightOf, lightFactor } from '@arvex/core';
 import {
   BackSide,
   Color,
@@ -36,6 +36,9 @@ const SUNSET_DEG = -0.833;
 /** So low it then shines over the ground, degrees. */
 const LOWEST_DEG = 0.3;
 
+/** Later than anything of the set. */
+const LAST = 1e9;
+
 const isUp = (elevationDeg: number) => elevationDeg > SUNSET_DEG;
 
 /** Sun, sky light and the sky itself, in lux and cd/m². Colours have luminance 1, so that amounts stay true. */
@@ -68,7 +71,7 @@ export class Daylight {
     this.skySeen.visible = this.skyTaken.visible = false;
     this.dome = new Mesh(new SphereGeometry(1, 64, 48), skyMaterial(this.uniforms));
     this.dome.frustumCulled = false;
-    this.dome.renderOrder = 2; // after everything, so that only what stays sky is shaded
+    this.dome.renderOrder = LAST; // after everything, so that only what stays sky is shaded
     this.dome.raycast = () => undefined; // nobody picks the sky
     const parts = [this.sun, this.skySeen, this.skyTaken].flatMap((light) => [light, light.target]);
     this.group.add(...parts, this.sky, this.dome);
@@ -96,11 +99,11 @@ export class Daylight {
     if (!this.settings) return;
     const { sun, sky } = this.settings;
     const factor = burns ? new Color().setRGB(...lightFactor(level)) : new Color(0, 0, 0);
-    this.sun.color.setRGB(...blackBodyColour(sun.kelvin)).multiply(factor);
+    this.sun.color.setRGB(...lightColour(sun.kelvin)).multiply(factor);
     this.sun.intensity = isUp(sun.elevationDeg) ? sun.illuminanceLx : 0;
     this.sun.visible = this.sun.intensity > 0 && level?.on !== false;
-    const horizon = this.uniforms.horizon.value.setRGB(...blackBodyColour(sky.horizonKelvin)).multiply(factor);
-    const zenith = this.uniforms.zenith.value.setRGB(...blackBodyColour(sky.zenithKelvin)).multiply(factor);
+    const horizon = this.uniforms.horizon.value.setRGB(...lightColour(sky.horizonKelvin)).multiply(factor);
+    const zenith = this.uniforms.zenith.value.setRGB(...lightColour(sky.zenithKelvin)).multiply(factor);
     this.sky.color.copy(zenith).lerp(horizon, 0.4);
     this.sky.groundColor.copy(horizon).multiplyScalar(GROUND_SHARE);
     this.sky.intensity = sky.illuminanceLx;

@@ -10,6 +10,9 @@ import { MATT_FROM, smoothed } from './smooth-surface';
 
 type BodyMesh = Mesh<BufferGeometry, MeshLambertMaterial>;
 
+/** Drawn after the rigid pieces. */
+const AFTER_PIECES = 5e5;
+
 interface Moving {
   readonly key: string;
   readonly root: Group;
@@ -28,11 +31,14 @@ export class MovingBodies {
   set(placements: readonly (readonly [Placement, ImportedBody])[]): void {
     const wanted = new Set(placements.map(([placement]) => placement.id));
     for (const id of this.moving.keys()) if (!wanted.has(id)) this.takeAway(id);
-    for (const [placement, body] of placements) {
+    for (const [rank, [placement, body]] of placements.entries()) {
       const key = `${placement.assetId} ${placement.clip?.index} ${placement.surface.colour} ${placement.surface.roughness}`;
-      if (this.moving.get(placement.id)?.key === key) continue;
-      this.takeAway(placement.id);
-      this.standUp(placement, body, key);
+      if (this.moving.get(placement.id)?.key !== key) {
+        this.takeAway(placement.id);
+        this.standUp(placement, body, key);
+      }
+      // In the order in which they come, whatever stood here before.
+      this.moving.get(placement.id)?.root.traverse((node) => (node.renderOrder = AFTER_PIECES + rank));
     }
   }
 

@@ -45,7 +45,8 @@ interface Batch {
   readonly glow: Glow | undefined;
 }
 
-const AFTER_WHAT_STANDS = 1;
+/** Drawn after everything that stands, and before the sky. */
+const AFTER_WHAT_STANDS = 1e6;
 
 const placed = new Matrix4();
 
@@ -96,7 +97,10 @@ export class PieceBatches {
     for (const { mesh, colours } of before) mesh.instanceColor = colours;
   }
 
-  /** Stands up these parts and nothing else. */
+  /**
+   * Stands up these parts and nothing else. They are drawn in the order in which they come, so that where two lie at the same depth the
+   * same one is seen, whatever was drawn before.
+   */
   set(parts: readonly StandingPart[]): void {
     const byKey = new Map<string, StandingPart[]>();
     for (const part of parts) {
@@ -113,7 +117,8 @@ export class PieceBatches {
       this.batches.delete(key);
     }
     this.slots.clear();
-    for (const [key, alike] of byKey) this.fill(key, alike);
+    let rank = 0;
+    for (const [key, alike] of byKey) this.fill(key, alike, rank++);
   }
 
   dispose(): void {
@@ -153,7 +158,7 @@ export class PieceBatches {
     return undefined;
   }
 
-  private fill(key: string, alike: StandingPart[]): void {
+  private fill(key: string, alike: StandingPart[], rank: number): void {
     const [first] = alike as [StandingPart];
     let batch = this.batches.get(key);
     if (batch) {
@@ -165,6 +170,7 @@ export class PieceBatches {
       this.batches.set(key, batch);
     }
     const { mesh } = batch;
+    mesh.renderOrder = rank + (batch.isGround ? AFTER_WHAT_STANDS : 0);
     mesh.count = alike.length;
     mesh.boundingSphere = null;
     alike.forEach((part, index) => {
@@ -178,7 +184,7 @@ export class PieceBatches {
   }
 
   private meshFor(part: StandingPart, count: number): Batch['mesh'] {
-    const { geometry, material, glow, roughness, large, castsShadow } = part;
+    const { geometry, material, glow, roughness, castsShadow } = part;
     const own = material.clone();
     smoothed(own, roughness, this.sky);
     if (glow?.map) own.emissiveMap = glow.map;
@@ -191,16 +197,15 @@ export class PieceBatches {
     mesh.instanceMatrix.setUsage(DynamicDrawUsage);
     mesh.castShadow = castsShadow;
     mesh.receiveShadow = glow === undefined;
-    mesh.renderOrder = large ? AFTER_WHAT_STANDS : 0;
     this.group.add(mesh);
     return mesh;
   }
 }
 
-/** Name for a material's look, so that parts that look alike are found. */
+/** Name for a material's look, so that parts that look alike are found: all of it, to the last bit. */
 export function lookKey(material: Material, glow: Glow | undefined, roughness: number): string {
   const matter = `${material.uuid} ${roughness}`;
   if (!glow) return matter;
   const { colour, luminanceCdM2, lightGroupId, map } = glow;
-  return `${matter} ${colour.getHexString()} ${luminanceCdM2} ${lightGroupId ?? ''} ${map?.uuid ?? ''}`;
+  return `${matter} ${colour.toArray().join()} ${luminanceCdM2} ${lightGroupId ?? ''} ${map?.uuid ?? ''}`;
 }

@@ -1,7 +1,10 @@
 import type { LightMix, Placement } from '@arvex/core';
-import { blackBodyColour, LAMP_RADIUS_M, lightFactor, NO_GROUP } from '@arvex/core';
+import { lightColour, LAMP_RADIUS_M, lightFactor, NO_GROUP } from '@arvex/core';
 import { Group, Matrix4, PointLight, SpotLight, Vector3 } from 'three';
 import { areaPoint, discPoint } from '../view';
+import { lambertWhereHalfASpace } from './panel-light';
+
+lambertWhereHalfASpace();
 
 type PracticalPiece = Extract<Placement['piece'], { kind: 'practical' }>;
 
@@ -17,6 +20,9 @@ const SHADOW_MAP_PX = 512;
 
 const HALF_PI = Math.PI / 2;
 
+/** Half the angle of the widest map of shadows, radians. */
+const WIDEST_SHADOW = (80 * Math.PI) / 180;
+
 /** The lamps of a set: points, spots and panels, in lumen and kelvin. */
 export class Practicals {
   readonly group = new Group();
@@ -29,14 +35,20 @@ export class Practicals {
       const next = wanted.get(id)?.piece;
       if (next?.kind === 'practical' && sameKind(next, piece)) continue;
       this.group.remove(light);
+      if (light instanceof SpotLight) this.group.remove(light.target);
       light.dispose();
       this.lamps.delete(id);
     }
+    const hung = new Map(this.lamps);
+    this.lamps.clear();
     for (const { id, piece, lightGroupId } of placements) {
       if (piece.kind !== 'practical') continue;
-      const before = this.lamps.get(id);
-      const light = before?.light ?? this.hang(piece);
+      const before = hung.get(id);
+      const light = before?.light ?? newLamp(piece);
       tune(light, piece);
+      // Added anew in their order: shaders add up lamps as they come.
+      const parts = light instanceof SpotLight ? [light, light.target] : [light];
+      this.group.remove(...parts).add(...parts);
       this.lamps.set(id, { light, piece, lightGroupId, world: before?.world ?? new Matrix4() });
     }
   }
@@ -93,7 +105,7 @@ export class Practicals {
   shine(mix: LightMix, burns: (lightGroupId: string | null) => boolean): void {
     for (const { light, piece, lightGroupId } of this.lamps.values()) {
       const factor = lightFactor(mix[lightGroupId ?? NO_GROUP]);
-      const [r, g, b] = burns(lightGroupId) ? blackBodyColour(piece.kelvin) : [0, 0, 0];
+      const [r, g, b] = burns(lightGroupId) ? lightColour(piece.kelvin) : [0, 0, 0];
       light.visible = piece.lumen > 0 && factor.some((part) => part > 0);
       light.color.setRGB(r * factor[0], g * factor[1], b * factor[2]);
     }
@@ -103,16 +115,14 @@ export class Practicals {
   get withShadow(): (PointLight | SpotLight)[] {
     return [...this.lamps.values()].map(({ light }) => light).filter((light) => light.castShadow && light.visible);
   }
+}
 
-  private hang(piece: PracticalPiece): PointLight | SpotLight {
-    const light = piece.lamp === 'point' ? new PointLight() : new SpotLight();
-    light.shadow.mapSize.set(SHADOW_MAP_PX, SHADOW_MAP_PX);
-    light.shadow.bias = -0.002;
-    light.shadow.autoUpdate = false;
-    this.group.add(light);
-    if (light instanceof SpotLight) this.group.add(light.target);
-    return light;
-  }
+function newLamp(piece: PracticalPiece): PointLight | SpotLight {
+  const light = piece.lamp === 'point' ? new PointLight() : new SpotLight();
+  light.shadow.mapSize.set(SHADOW_MAP_PX, SHADOW_MAP_PX);
+  light.shadow.bias = -0.002;
+  light.shadow.autoUpdate = false;
+  return light;
 }
 
 const NOWHERE = new Vector3();
@@ -147,12 +157,14 @@ function tune(light: PointLight | SpotLight, piece: PracticalPiece): void {
   const panel = piece.lamp === 'area';
   light.angle = panel ? HALF_PI : Math.min(HALF_PI, (piece.coneDeg * Math.PI) / 360);
   light.penumbra = panel ? 1 : piece.softness;
+  // A map of shadows cannot see half a space: at the rim of a wider beam nothing is kept off.
+  light.shadow.focus = Math.min(1, WIDEST_SHADOW / light.angle);
   light.intensity = piece.lumen / beamSolidAngle(light.angle, light.penumbra);
 }
 
 /**
  * Solid angle of a beam, each direction counted with its share of full strength, sr. The fade between the inner cone and
- * the edge is a smoothstep in the cosine, whose mean is one half. A panel (90°, wholly soft) gives π, as Lambert's law does.
+ * the edge is a smoothstep in the cosine, whose mean is one half. A panel (90°, wholly soft) follows Lambert's law instead, which gives π too.
  */
 export function beamSolidAngle(angle: number, softness: number): number {
   const [outer, inner] = [Math.cos(angle), Math.cos(angle * (1 - softness))];

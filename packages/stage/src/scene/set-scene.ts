@@ -1,5 +1,5 @@
 import type { LightMix, Placement } from '@arvex/core';
-import { boxCornersAt, isGroundSize, isMoving, isShown, NO_GROUP, placementAt, setOf, withAttached } from '@arvex/core';
+import { boxCornersAt, isGround, isMoving, isShown, NO_GROUP, placementAt, setOf, withAttached } from '@arvex/core';
 import type { Intersection, Object3D, Texture } from 'three';
 import { Box3, Matrix4, Quaternion, Scene, Sphere, Vector3 } from 'three';
 import type { BodyLibrary, ImportedBody } from '../files';
@@ -222,7 +222,10 @@ export class SetScene {
     this.lampBodies = true;
     const daylight = setOf(this.set);
     if (daylight) this.daylight.set(daylight);
-    this.shown = Object.values(this.set.placements).filter((placement) => isShown(this.set, placement));
+    // In an order that follows from the project alone: a picture does not depend on how its set came to be.
+    this.shown = Object.values(this.set.placements)
+      .filter((placement) => isShown(this.set, placement))
+      .sort((a, b) => (a.id < b.id ? -1 : 1));
     this.moving = this.shown.filter((placement) => isMoving(this.set, placement));
     const alone = new Map<string, ImportedBody>();
     for (const placement of this.shown) {
@@ -265,8 +268,7 @@ export class SetScene {
     for (const placement of this.shown) {
       const corners = boxCornersAt(this.set, placement, this.atFlicks).map((corner) => new Vector3(...corner));
       const own = new Box3().setFromPoints(corners);
-      const size = own.getSize(new Vector3());
-      if (!isGroundSize(Math.max(size.x, size.z)) && placement.piece.kind !== 'group') box.union(own);
+      if (!isGround(this.set, placement) && placement.piece.kind !== 'group') box.union(own);
     }
     if (box.isEmpty()) {
       this.daylight.castWithin(new Vector3(), 0);

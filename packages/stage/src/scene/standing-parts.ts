@@ -1,5 +1,5 @@
 import type { AssetFile, Placement } from '@arvex/core';
-import { blackBodyColour, isGround, LAMP_RADIUS_M } from '@arvex/core';
+import { lightColour, isGround, LAMP_RADIUS_M } from '@arvex/core';
 import type { MeshLambertMaterial, Texture } from 'three';
 import { Color, Matrix4 } from 'three';
 import type { BodyLibrary, ImportedBody } from '../files';
@@ -23,12 +23,8 @@ export function standingParts(
   picture: Texture | undefined,
 ): StandingPart[] {
   const large = isGround(set, placement);
-  const shared = {
-    placementId: placement.id,
-    large,
-    castsShadow: !large && placement.piece.kind !== 'practical',
-    isLamp: placement.piece.kind === 'practical',
-  };
+  const isLamp = placement.piece.kind === 'practical';
+  const shared = { placementId: placement.id, large, castsShadow: !large && !isLamp, isLamp };
   if (body) return importedParts(placement, body, shared);
   const form = pieceForm(placement.piece);
   if (!form) return [];
@@ -41,7 +37,7 @@ export function standingParts(
     const own = part.colour === undefined && !isUnlit(placement) ? placement.surface.colour : null;
     return {
       ...shared,
-      key: `${form.key} ${i} ${shared.isLamp ? 'lamp' : ''} ${lookKey(ownMaterial, glow, roughness)}`,
+      key: `${form.key} ${i} ${standingKey(shared)} ${lookKey(ownMaterial, glow, roughness)}`,
       roughness,
       geometry: part.geometry,
       material: ownMaterial,
@@ -53,6 +49,11 @@ export function standingParts(
 }
 
 type Shared = Pick<StandingPart, 'placementId' | 'large' | 'castsShadow' | 'isLamp'>;
+
+/** What parts that are drawn together have in common beside form and look. */
+function standingKey({ large, isLamp }: Shared): string {
+  return `${large ? 'ground' : ''}${isLamp ? 'lamp' : ''}`;
+}
 
 function importedParts(placement: Placement, body: ImportedBody, shared: Shared): StandingPart[] {
   const { surface, lightGroupId, scale } = placement;
@@ -67,7 +68,7 @@ function importedParts(placement: Placement, body: ImportedBody, shared: Shared)
     const glow = luminance > 0 ? { colour: colour.clone(), luminanceCdM2: luminance, lightGroupId } : undefined;
     return {
       ...shared,
-      key: `${part.geometry.uuid} ${lookKey(part.material, glow, roughness)}`,
+      key: `${part.geometry.uuid} ${standingKey(shared)} ${lookKey(part.material, glow, roughness)}`,
       roughness,
       geometry: part.geometry,
       material: part.material,
@@ -110,7 +111,7 @@ function pieceGlow(placement: Placement, part: FormPart, picture: Texture | unde
   const { piece, surface, lightGroupId } = placement;
   if (piece.kind === 'practical') {
     const luminanceCdM2 = practicalLuminance(piece);
-    return { colour: new Color().setRGB(...blackBodyColour(piece.kelvin)), luminanceCdM2, lightGroupId };
+    return { colour: new Color().setRGB(...lightColour(piece.kelvin)), luminanceCdM2, lightGroupId };
   }
   if (isUnlit(placement) && picture)
     return { colour: WHITE, luminanceCdM2: 'as-filed', lightGroupId: null, map: picture };
