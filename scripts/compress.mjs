@@ -12,7 +12,8 @@ const COPIES = [
   ['.br', (bytes) => promisify(brotliCompress)(bytes, BROTLI)],
 ];
 
-const folder = process.argv[2] ?? '.';
+const folder = process.argv[2];
+if (!folder) throw new Error('Which folder? node scripts/compress.mjs FOLDER');
 const scripts = (await readdir(folder)).filter((name) => name.endsWith('.js')).map((name) => join(folder, name));
 await Promise.all(
   scripts.map(async (path) => {

@@ -165,9 +165,10 @@ describe('focus', () => {
     next = after(next, keyPlacement(next, figureId, flicksFromSeconds(2), { positionM: [3, 0, -8] }));
     const focus = { ...CAMERA_DEFAULTS.focus, mode: 'follow' as const, subjectId: figureId };
     next = after(next, setCamera(next, cameraId, 'Focus', { focus }));
-    expect(cameraAt(next, cameraId, 0).focus).toMatchObject({ distanceM: 4, drivenBy: 'follow' });
-    expect(cameraAt(next, cameraId, flicksFromSeconds(2)).focus.distanceM).toBeCloseTo(8, 9);
-    expect(cameraAt(next, cameraId, flicksFromSeconds(1)).focus.distanceM).toBeCloseTo(6, 6);
+    const distanceM = (seconds: number) => cameraAt(next, cameraId, flicksFromSeconds(seconds)).focus.distanceM;
+    expect(cameraAt(next, cameraId, 0).focus.drivenBy).toBe('follow');
+    // It looks away: its eyes are 0.1134 m (0.063 of 1.80 m) further than where it stands.
+    [4, 6, 8].forEach((metres, i) => expect(distanceM(i)).toBeCloseTo(metres + 0.1134, 6));
   });
 
   it('falls back to the hand when the subject is gone, and the checks say so', () => {
@@ -251,7 +252,7 @@ describe('framing', () => {
     // 35 mm on 13.87 mm of height: the frame is 1.98 m high at 5 m, the head's top 0.2 m over the axis, its edge at the knees.
     const frameHeight = (5 * 13.87) / 35;
     expect(framing?.placement.id).toBe(figureId);
-    expect(framing?.distanceM).toBeCloseTo(5, 9);
+    expect(framing?.distanceM).toBeCloseTo(5.1134, 9); // it looks away: its eyes are 0.1134 m (0.063 of 1.80 m) behind its middle
     expect(framing?.headroom).toBeCloseTo(0.5 - 0.2 / frameHeight, 9);
     expect(framing?.size).toBe('medium wide');
     expect(framing?.cutAt).toBe('thighs');

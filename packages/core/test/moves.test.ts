@@ -317,9 +317,10 @@ describe('named moves', () => {
     expect(Math.max(...steps) - Math.min(...steps)).toBeLessThan(1e-9);
     expect(distance(places[96] as Vector, places[0] as Vector)).toBeLessThan(1e-9);
     expect(distance(places[95] as Vector, places[0] as Vector)).toBeGreaterThan(0.1);
+    const eyesM = subjectPointAt(figure.project, figure.project.placements[figure.id]!, 'eyes', 0);
     const eyesAt = (now: Project, index: number) => {
       const state = cameraAt(now, cameraId, frame(index));
-      return projectPoint([0, 1.68, -5], state, projectedLens(state), deliveredWindow(state));
+      return projectPoint(eyesM, state, projectedLens(state), deliveredWindow(state));
     };
     for (const index of [0, 30, 77]) {
       expect(eyesAt(turning, index)?.x).toBeCloseTo(eyesAt(figure.project, 0)?.x ?? NaN, 9);

@@ -4,8 +4,10 @@ import { CoreError } from '../src/error';
 import type { Edit } from '../src/edits';
 import { deleteCamera, makeCamera } from '../src/edits/camera';
 import {
+  addMarkers,
   addSequence,
   addShot,
+  addSound,
   addTake,
   closeGap,
   copiedShots,
@@ -27,6 +29,7 @@ import {
   setFadeOut,
   setRamp,
   setShot,
+  setSound,
   setSpeed,
   showingOf,
   slideShot,
@@ -34,8 +37,11 @@ import {
   splitShot,
   trimEnd,
   trimStart,
+  withAction,
+  withoutSound,
 } from '../src/edits/sequence';
-import type { Project, Retime, Shot } from '../src/model';
+import { changeRate } from '../src/edits/project';
+import type { Project, Retime, Shot, SoundFile } from '../src/model';
 import { applied, applyChange, CUT, shotsInOrder, TRUE_SPEED } from '../src/model';
 import type { CameraLayer, CutShot } from '../src/sequence';
 import {
@@ -51,7 +57,7 @@ import {
   speedAfter,
   whenGoneBy,
 } from '../src/sequence';
-import { flicksAtFrame, framesInFlicks } from '../src/time';
+import { flicksAtFrame, framesInFlicks, framesPerSecond } from '../src/time';
 import { after, emptyProject, nextId, SEQUENCE_ID } from './sample-project';
 
 const RATE = { frames: 24, seconds: 1 };
@@ -87,19 +93,59 @@ const take = (edit: Edit) => (project = after(project, edit));
 const layersAt = (at: number) => pictureAt(project, SEQUENCE_ID, at)?.layers ?? [];
 
 describe('tightening a cut', () => {
-  it('keeps the action going on across the joint when an end is trimmed with ripple', () => {
+  it('changes one shot: what goes on with its action shows what it showed, unless it is asked to go along', () => {
     take(trimEnd(project, idAt(0), -10, { ripple: true }));
     expect([lengths(), starts()]).toEqual([
       [40, 40, 30, 60],
-      [100, 140, 180, 210],
+      [100, 150, 190, 220],
     ]);
     take(trimStart(project, idAt(1), 5, { ripple: true }));
-    // It begins later in its action, so it has a time of its own now; what follows it goes on where it ends, as before.
     expect([lengths(), starts()]).toEqual([
       [40, 35, 30, 60],
-      [100, 145, 180, 210],
+      [100, 155, 190, 220],
     ]);
     expect(shots().map(({ shot }) => shot.continues)).toEqual([false, false, true, true]);
+    ({ project } = covered([50, 40, 30, 60]));
+    for (const edit of [
+      slipShots(project, [idAt(1)], 21),
+      reverseShot(project, idAt(1)),
+      setSpeed(project, idAt(1), 0.5, 'length'),
+    ]) {
+      expect(starts(after(project, edit)).slice(2), edit.name).toEqual([190, 220]);
+    }
+    const slipped = withAction(project, SEQUENCE_ID, slipShots(project, [idAt(1)], 21));
+    expect([slipped.name, starts(after(project, slipped))]).toEqual([
+      `Slip ${shotAt(1).shot.name} by +21 frames (2 shots go along)`,
+      [100, 171, 211, 241],
+    ]);
+  });
+
+  it('takes sound and markers along with the picture they begin in', () => {
+    const file: SoundFile = { kind: 'sound', hash: 'a'.repeat(64), bytes: 1, durationS: 9, mediaType: 'audio/wav' };
+    const [line, music, marker] = [nextId(), nextId(), nextId()];
+    const laid = (soundId: string, at: number) =>
+      addSound(project, SEQUENCE_ID, { soundId, assetId: nextId(), name: 'it', file, startFlicks: frame(at) });
+    take(laid(line, 95));
+    take(setSound(project, line, 'Length', { lengthS: 0.5 }));
+    take(laid(music, 0));
+    take(addMarkers(project, SEQUENCE_ID, [{ id: marker, atFlicks: frame(125) }]));
+    const heard = (of: Project) =>
+      [line, music]
+        .map((id) => (of.sounds[id]?.startFlicks ?? 0) / frame(1))
+        .concat((of.markers[marker]?.atFlicks ?? 0) / frame(1));
+    const told = (edit: Edit) => heard(after(project, edit));
+    // The line is 5 frames into the third shot, the marker 5 into the fourth; the music lies under all of them.
+    expect(heard(project)).toEqual([95, 0, 125]);
+    expect(told(trimEnd(project, idAt(0), -10, { ripple: true }))).toEqual([85, 0, 115]);
+    expect(told(trimStart(project, idAt(2), 3, { ripple: true }))).toEqual([92, 0, 122]);
+    expect(told(trimStart(project, idAt(2), 3, { ripple: false }))).toEqual([95, 0, 125]);
+    expect(told(deleteShots(project, [idAt(1)], { close: true }))).toEqual([55, 0, 85]);
+    expect(told(deleteShots(project, [idAt(2)], { close: true }))).toEqual([90, 0, 95]);
+    expect(told(deleteShots(project, [idAt(1)], { close: false }))).toEqual([95, 0, 125]);
+    expect(told(setSpeed(project, idAt(1), 0.5, 'action'))).toEqual([135, 0, 165]);
+    // The first shot moved to the end: the line goes with its picture, the music stays.
+    expect(told(moveShots(project, [idAt(0)], 3))).toEqual([45, 0, 75]);
+    expect(told(withoutSound(trimEnd(project, idAt(0), -10, { ripple: true })))).toEqual([95, 0, 125]);
   });
 
   it('rolls, slips and slides without touching anything else', () => {
@@ -266,6 +312,70 @@ describe('cutting among cameras on one action', () => {
   });
 });
 
+describe('another frame rate', () => {
+  it('keeps every joint within half a frame of its second, however many shots come before it', () => {
+    // Each shot has a scene time of its own, on round marks: what rounds there says nothing of the cut.
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 1, max: 90 }), fc.integer({ min: 0, max: 20 })), {
+          minLength: 1,
+          maxLength: 60,
+        }),
+        fc.constantFrom(
+          { frames: 30, seconds: 1 },
+          { frames: 25, seconds: 1 },
+          { frames: 60, seconds: 1 },
+          { frames: 24000, seconds: 1001 },
+        ),
+        (lengths, rate) => {
+          let many = emptyProject();
+          lengths.forEach(([length, gap], i) => {
+            const shot = {
+              id: nextId(),
+              cameraId: null,
+              sceneStartFlicks: frame(100 * i),
+              durationFlicks: frame(length),
+            };
+            many = after(many, addShot(many, SEQUENCE_ID, { ...shot, gapFlicks: frame(gap) }));
+          });
+          const joints = (of: Project) =>
+            cutOf(of, SEQUENCE_ID).shots.map(({ startFrame }) => startFrame / framesPerSecond(of.head.rate));
+          const next = after(many, changeRate(many, rate, 'seconds', { along: 'both' }));
+          const half = 0.5 / framesPerSecond(rate) + 1e-9;
+          joints(next).forEach((second, i) =>
+            expect(Math.abs(second - (joints(many)[i] ?? NaN))).toBeLessThanOrEqual(half),
+          );
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+});
+
+describe('a sequence inside another', () => {
+  it('goes on in the handles of the shot that shows it, so a dissolve out of it has its frames', () => {
+    const outer = nextId();
+    take(addSequence(project, outer, 'Outer'));
+    const [inside, next] = [nextId(), nextId()];
+    const length = shots().reduce((sum, { frameCount }) => sum + frameCount, 0);
+    const shot = { cameraId: null, sceneStartFlicks: 0, durationFlicks: frame(length) };
+    take(addShot(project, outer, { ...shot, id: inside, insideId: SEQUENCE_ID }));
+    take(addShot(project, outer, { ...shot, id: next, cameraId: cameras[0] ?? null, durationFlicks: frame(40) }));
+    take(setEntry(project, next, { kind: 'dissolve', durationFlicks: frame(12), place: 'centred', ease: 0 }));
+    for (let at = length - 8; at < length + 8; at++) {
+      const layers = pictureAt(project, outer, at)?.layers ?? [];
+      expect(
+        layers.map(({ kind }) => kind),
+        String(at),
+      ).not.toContain('colour');
+    }
+    // Its own last shot goes on there: two frames past its end is two frames later in the scene.
+    const past = pictureAt(project, outer, length + 2)?.layers[0] as CameraLayer;
+    expect(past.cameraId).toBe(shotAt(3).shot.cameraId);
+    expect(past.sceneFlicks - shotAt(3).sceneStartFlicks).toBe(frame(shotAt(3).frameCount + 2));
+  });
+});
+
 describe('takes', () => {
   it('come into the cut at the length that is chosen, and what was there waits', () => {
     const shot = () => project.shots[idAt(1)] as Shot;
@@ -275,7 +385,7 @@ describe('takes', () => {
     expect(shot().takes.map(({ name }) => name)).toEqual(['b']);
     const longer = after(project, pickTake(project, shot().id, takeId, 'its own', nextId()));
     expect(lengths(longer)).toEqual([50, 55, 30, 60]);
-    expect(starts(longer)).toEqual([100, 150, 205, 235]);
+    expect(starts(longer)).toEqual([100, 150, 190, 220]);
     const ownId = nextId();
     take(pickTake(project, shot().id, takeId, 'the shot’s', ownId));
     expect([lengths(), shot().takeName, shot().cameraId]).toEqual([[50, 40, 30, 60], 'b', cameras[3]]);

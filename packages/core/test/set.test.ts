@@ -62,7 +62,7 @@ describe('pieces', () => {
     const figure = project.placements[standing];
     if (!figure) throw new Error('no figure');
     expect(eyesM(figure)).toBeCloseTo(1.638, 3); // 0.936 of 1.75 m
-    close(subjectPointAt(project, figure, 'eyes', 0), [3, 2.138, -2], 3);
+    close(subjectPointAt(project, figure, 'eyes', 0), [3 + 0.11, 2.138, -2], 3); // it looks east: on its face, 0.063 of 1.75 m
     close(subjectPointAt(project, figure, 'top', 0), [3, 2.25, -2], 9);
   });
 

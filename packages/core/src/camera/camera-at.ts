@@ -124,7 +124,7 @@ export function resolveCamera(
     filmBack,
     lens: resolveLens(camera, values, focus.distanceM, kitLens),
     focus,
-    exposure: exposed(exposure, openEv100, values.ev, seconds),
+    exposure: exposed(exposure, openEv100, worn?.exposure ? NaN : values.ev, seconds), // a variation's own wins over keys
     framing: { delivery, fit: camera.framing.fit, used, subjectId: camera.framing.subjectId },
     guides: own.includes('guides') ? camera.guides : head.guides,
     clip: camera.clip,

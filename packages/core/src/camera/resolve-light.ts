@@ -27,7 +27,7 @@ export function mixInForce(
   return own ? { ...common, ...own } : common;
 }
 
-/** The light mix in force, with the groups whose stops or tint are keyed. */
+/** The light mix in force, with the groups whose stops or tint are keyed. A variation's own mix holds: keys are the camera's as it is. */
 export function mixAt(
   camera: Camera,
   worn: Variation | undefined,
@@ -35,7 +35,7 @@ export function mixAt(
   groups: Project['lightGroups'],
 ): LightMix {
   const mix = mixInForce({ lightGroups: groups }, camera, worn);
-  if (!values.lights) return mix;
+  if (!values.lights || worn?.lightMix) return mix;
   const keyed: Record<string, LightMix[string]> = { ...mix };
   for (const [channel, value] of values.lights) {
     const groupId = lightGroupOf(channel);

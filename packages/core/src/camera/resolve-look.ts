@@ -27,7 +27,7 @@ export function lookIdOf({ head }: Pick<Project, 'head'>, camera: Camera, worn: 
   return worn?.lookId ?? (camera.own.includes('look') ? camera.lookId : head.lookId);
 }
 
-/** The look in force, with what of it is keyed. */
+/** The look in force, with what of it is keyed. A variation's own look holds: keys are the camera's as it is. */
 export function lookAt(
   camera: Camera,
   worn: Variation | undefined,
@@ -35,6 +35,7 @@ export function lookAt(
   project: Pick<Project, 'head' | 'looks'>,
 ): LookSettings {
   const look = settingsOf(project.looks[lookIdOf(project, camera, worn) ?? '']);
+  if (worn?.lookId != null) return look;
   const { compensation, kelvin, tint, saturation, glow } = values;
   // Written out: this runs for every frame of every camera.
   const rests =

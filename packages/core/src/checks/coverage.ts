@@ -27,7 +27,15 @@ export function coverageFindings(project: Project): Finding[] {
   return sequencesInOrder(project).flatMap(({ id, name }): Finding[] => {
     const { shots } = cutOf(project, id);
     if (shots.length === 0) {
-      return [{ code: 'sequence-empty', topic: 'sequence', message: `${name} has no shots`, mend: 'Add a shot' }];
+      return [
+        {
+          code: 'sequence-empty',
+          topic: 'sequence',
+          sequenceId: id,
+          message: `${name} has no shots`,
+          mend: 'Add a shot',
+        },
+      ];
     }
     const first = new Map([...shots].reverse().map(({ shot }) => [shot.name.toLowerCase(), shot.id]));
     return shots.flatMap((placed) =>

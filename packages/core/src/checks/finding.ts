@@ -42,6 +42,8 @@ export interface Finding {
   readonly mend: string;
   readonly cameraId?: string;
   readonly shotId?: string;
+  /** The sequence it is about where that is no shot's. */
+  readonly sequenceId?: string;
   /** Scene time at which it is seen worst, flicks. */
   readonly atFlicks?: number;
   readonly placementId?: string;

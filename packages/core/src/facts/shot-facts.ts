@@ -40,7 +40,7 @@ export function shotFacts(project: Project, sequenceId: string): ShotFacts[] {
     const camera = project.cameras[shot.cameraId ?? ''];
     const at = pictureFrameOf(project, placed);
     const sceneFlicks = sceneTimeOf(placed, at, project.head.rate);
-    const state = camera && cameraAt(project, camera.id, sceneFlicks);
+    const state = camera && cameraAt(project, camera.id, sceneFlicks, undefined, shot.variationId);
     const subject = state && chosenSubject(project, state, sceneFlicks);
     return {
       placed,
@@ -79,10 +79,11 @@ const [DEG_A_METRE, ZOOM_A_METRE] = [15, 0.3];
 
 /** What a shot's camera does, in words: from its first frame to its last, and how long it takes. */
 function moveWords(project: Project, placed: CutShot): string {
-  const { cameraId } = placed.shot;
+  const { cameraId, variationId } = placed.shot;
   if (cameraId === null) return '';
   const { rate, displayUnit } = project.head;
-  const stateAt = (frame: number) => cameraAt(project, cameraId, sceneTimeOf(placed, frame, rate));
+  const stateAt = (frame: number) =>
+    cameraAt(project, cameraId, sceneTimeOf(placed, frame, rate), undefined, variationId);
   const [first, last] = [stateAt(0), stateAt(placed.frameCount - 1)];
   const told = [...travels(first, last, displayUnit), ...turns(first, last), ...zooms(first, last)]
     .sort((a, b) => b.weight - a.weight)

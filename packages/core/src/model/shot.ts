@@ -6,8 +6,11 @@ import { CUT, entrySchema, fadeSchema } from './transition';
 /** What a shot shows: whom it looks through, when in the scene, how fast, how long. */
 const showing = {
   cameraId: id.nullable(),
-  /** The variation of its camera that is seen; null is the one that the camera wears. */
-  variationId: id.nullable().default(null),
+  /** The variation of its camera that is seen; null is the one that the camera wears, an empty text is the camera without any. */
+  variationId: z
+    .union([id, z.literal('')])
+    .nullable()
+    .default(null),
   /** Name of the camera that was here until it was deleted. */
   lostCamera: z.string().max(120),
   /** Scene time of its first frame, unless it goes on with the action. */

@@ -3,7 +3,12 @@ import * as z from 'zod';
 const id = z.uuid();
 
 /** Another variation of the camera than the one that the shot shows, or that is worn. */
-const variation = { variationId: id.nullable().default(null) };
+const variation = {
+  variationId: z
+    .union([id, z.literal('')])
+    .nullable()
+    .default(null),
+};
 
 /** What a part of an order shows. */
 const partSubjectSchema = z.discriminatedUnion('kind', [

@@ -28,19 +28,25 @@ export function audible(sounds: readonly Sound[], { mutedLanes }: Pick<Sequence,
   return sounds.filter(({ muted, lane }) => !muted && !mutedLanes.includes(lane));
 }
 
-/** What is heard between two times since playing began, seconds. */
+/** Times nearer to each other than this are one, seconds: a hundredth of a sample. */
+const SAME_S = 1e-7;
+
+/** What is heard between two times since playing began, seconds. Where the stretch loops one round follows the other without a gap. */
 export function heardBetween(sounds: readonly Sound[], played: PlayedStretch, fromS: number, toS: number): HeardPart[] {
   const { firstS, endS, startS, loops } = played;
-  const round = endS - firstS;
+  const lengthS = endS - firstS;
+  if (!(lengthS > SAME_S)) return []; // a stretch without length
   const parts: HeardPart[] = [];
-  for (let at = Math.max(0, fromS); at < toS;) {
-    const gone = startS - firstS + at;
-    if (gone >= round && !loops) break;
-    const inside = firstS + (gone % round);
-    const until = Math.min(toS, at + endS - inside);
+  const begun = Math.max(0, fromS);
+  // Rounds are counted in whole numbers: the end of one is the beginning of the next, to the last bit.
+  for (let round = Math.floor((startS - firstS + begun) / lengthS + SAME_S); ; round++) {
+    if (round > 0 && !loops) break;
+    const roundAt = round * lengthS - (startS - firstS); // when this round begins, since playing began
+    const [at, until] = [Math.max(begun, roundAt), Math.min(toS, roundAt + lengthS)];
+    if (roundAt >= toS) break;
+    if (until <= at) continue;
+    const inside = firstS + (at - roundAt);
     parts.push(...sounds.flatMap((sound) => partOf(sound, inside, inside + until - at, at)));
-    if (until <= at) break; // a stretch without length
-    at = until;
   }
   return parts;
 }

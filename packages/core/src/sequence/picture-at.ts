@@ -185,20 +185,30 @@ function shownBy(project: Project, placed: CutShot, index: number): readonly Pic
   const { shot } = placed;
   const sceneFlicks = sceneTimeOf(placed, index, rate);
   const step: TimeStep = { retime: shot.retime, afterFlicks: flicksAtFrame(index, rate) };
-  if (shot.insideId !== null) return shownInside(project, shot.insideId, sceneFlicks, step, rate);
+  if (shot.insideId !== null) {
+    const isHandle = index < 0 || index >= placed.frameCount;
+    return shownInside(project, shot.insideId, sceneFlicks, step, isHandle);
+  }
   if (shot.cameraId === null) return [colourLayer(BLACK)];
   const { cameraId, variationId } = shot;
   return [{ kind: 'camera', weight: 1, shot, shotFrame: index, cameraId, variationId, sceneFlicks, steps: [step] }];
 }
 
-/** What a sequence shows at a time of its own: between its frames too, so that slow motion goes on evenly. */
-function shownInside(project: Project, insideId: string, atFlicks: number, step: TimeStep, rate: Rate) {
+/**
+ * What a sequence shows at a time of its own: between its frames too, so that slow motion goes on evenly. In the handles of the shot that
+ * shows it, its first and last shots go on beyond its ends as they would in their own handles; elsewhere nothing is seen there.
+ */
+function shownInside(project: Project, insideId: string, atFlicks: number, step: TimeStep, isHandle: boolean) {
+  const { rate } = project.head;
   const cut = cutOf(project, insideId);
   // A time that is a rounded flick off its frame is still that frame's.
   const frame = frameAtFlicks(atFlicks + 1, rate);
-  const placed = shotAtFrame(cut, frame);
+  const inside = shotAtFrame(cut, frame);
+  const placed = inside ?? (isHandle ? (frame < 0 ? cut.shots[0] : cut.shots.at(-1)) : undefined);
   if (!placed) return [colourLayer(BLACK)];
-  return layersAt(project, cut, placed, frame - placed.startFrame).map((layer) => {
+  const index = frame - placed.startFrame;
+  const shownThen = inside ? layersAt(project, cut, placed, index) : faded(project, placed, index);
+  return shownThen.map((layer) => {
     if (layer.kind !== 'camera') return layer;
     const shown = later(layer, atFlicks - flicksAtFrame(frame, rate));
     return { ...shown, steps: [step, ...shown.steps] };

@@ -10,6 +10,9 @@ export interface Box {
 /** Eye height as share of stature, standing (mean of adults, ISO 7250-1: eye height 5.1.5 over stature 5.1.2). */
 const EYES_STANDING = 0.936;
 
+/** How far before the axis of the body a figure's eyes are, share of stature: on the face, not in the middle of the head. */
+const EYES_FORWARD = 0.063;
+
 /** Seat height and eyes above the seat as shares of stature (ISO 7250-1: popliteal height, eye height sitting). */
 const SEAT_HEIGHT = 0.25;
 
@@ -28,7 +31,7 @@ const FIGURE_REACH = 0.42;
 const FIGURE_KNEES = 0.34;
 
 /** Eyes, length and width of an animal as shares of its height at the shoulder. */
-const ANIMAL = { eyes: 1.28, top: 1.45, halfLength: 0.95, halfWidth: 0.22 } as const;
+const ANIMAL = { eyes: 1.28, eyesForward: 0.75, top: 1.45, halfLength: 0.95, halfWidth: 0.22 } as const;
 
 /** Radius at which a bulb or lamp is drawn and picked, metres. */
 export const LAMP_RADIUS_M = 0.08;
@@ -94,6 +97,18 @@ export function eyesAboveFootM(piece: Piece): number | undefined {
       return piece.eyesM ?? undefined;
     default:
       return undefined;
+  }
+}
+
+/** How far the eyes are before the origin, toward where the piece looks (its own −Z), metres, before any scale. */
+export function eyesForwardM(piece: Piece): number {
+  switch (piece.kind) {
+    case 'figure':
+      return EYES_FORWARD * piece.heightM;
+    case 'animal':
+      return ANIMAL.eyesForward * piece.shoulderM;
+    default:
+      return 0; // of imported geometry only the height of the eyes is known
   }
 }
 

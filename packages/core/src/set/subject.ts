@@ -2,7 +2,7 @@ import type { Placement, SubjectPoint } from '../model';
 import type { Vector } from '../space';
 import { turned } from '../space';
 import type { Box } from './piece-shape';
-import { eyesAboveFootM, pieceBox } from './piece-shape';
+import { eyesAboveFootM, eyesForwardM, pieceBox } from './piece-shape';
 import type { Pieces } from './placement-at';
 import { isShown, placementAt } from './placement-at';
 
@@ -30,8 +30,9 @@ export function subjectPointAt(pieces: Pieces, placement: Placement, point: Subj
   const middle = (minM[1] + maxM[1]) / 2;
   const eyes = eyesM(placement);
   const height = { eyes: eyes ?? middle, middle, top: maxM[1], foot: minM[1] }[point];
-  // A figure's eyes are over its foot, not over the middle of its reaching arms.
-  const local: Vector = eyes === undefined ? [x, height, z] : [0, height, 0];
+  // A figure stands over its foot, not over the middle of its reaching arms; its eyes are on its face.
+  const forward = point === 'eyes' ? eyesForwardM(placement.piece) * placement.scale[2] : 0;
+  const local: Vector = eyes === undefined ? [x, height, z] : [0, height, -forward];
   const offset = turned(local, quaternion);
   return [positionM[0] + offset[0], positionM[1] + offset[1], positionM[2] + offset[2]];
 }

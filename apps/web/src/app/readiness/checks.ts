@@ -3,7 +3,7 @@ import type { Finding } from '@arvex/core';
 import { cutOf, framesInFlicks } from '@arvex/core';
 import { ProjectStore } from '../data';
 import type { StepId } from '../session';
-import { Playhead, Selection, Workspace } from '../session';
+import { OpenSequence, Playhead, Selection, Workspace } from '../session';
 import { FINDINGS } from './finding-sources';
 
 /** Readiness: what would spoil the output, and the way to each mend. */
@@ -13,14 +13,20 @@ export class Checks {
   private readonly playhead = inject(Playhead);
   private readonly workspace = inject(Workspace);
   private readonly selection = inject(Selection);
+  private readonly open = inject(OpenSequence);
   private readonly sources = inject(FINDINGS);
 
   readonly all = computed<readonly Finding[]>(() => this.sources.flatMap((source) => source()));
 
-  /** What is mended in a step. */
+  /** What is mended in a step; of the cut what the open sequence wants. */
   in(step: StepId): readonly Finding[] {
     const mends = this.workspace.steps.find(({ id }) => id === step)?.mends ?? [];
-    return this.all().filter(({ topic }) => mends.includes(topic));
+    return this.all().filter((finding) => mends.includes(finding.topic) && this.isOfOpen(finding));
+  }
+
+  private isOfOpen({ shotId, sequenceId }: Finding): boolean {
+    const of = sequenceId ?? this.store.project()?.shots[shotId ?? '']?.sequenceId;
+    return of === undefined || of === this.open.id();
   }
 
   /** Goes to where a finding is mended. */

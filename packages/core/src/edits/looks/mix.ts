@@ -22,7 +22,8 @@ export interface LevelsTaken {
 
 /**
  * Sorts levels into what a camera's keys hold and what its mix holds: stops that have keys are keyed, with `autoKey` all that differ
- * from what is seen then; a tint is the mix's, of which keys have a share. What is as it was is in neither.
+ * from what is seen then; a tint is the mix's, of which keys have a share. What is as it was is in neither. While a variation with a
+ * mix of its own is seen all levels are that mix's: it wins over keys, which are the camera's as it is.
  */
 export function levelsTaken(
   project: Project,
@@ -33,15 +34,17 @@ export function levelsTaken(
   const camera = existing(project, 'camera', cameraId);
   const curves = moveOf(project, cameraId)?.curves ?? {};
   const seen = cameraAt(project, cameraId, atFlicks, undefined, variationId).lightMix;
-  const set = mixInForce(project, camera, wornVariation(camera, variationId));
+  const worn = wornVariation(camera, variationId);
+  const set = mixInForce(project, camera, worn);
+  const keysCount = worn?.lightMix == null;
   const keyed: Record<string, number> = {};
   const mix: Record<string, GroupLevel> = {};
   for (const [groupId, level] of Object.entries(levels)) {
     const [then, own] = [seen[groupId] ?? LEVEL_AS_IT_IS, set[groupId] ?? LEVEL_AS_IT_IS];
     const { stops } = lightChannels(groupId);
-    const hasKeys = curves[stops] !== undefined;
+    const hasKeys = keysCount && curves[stops] !== undefined;
     const changes = level.stops !== then.stops || level.on !== then.on;
-    const becomesKey = changes && (autoKey || hasKeys);
+    const becomesKey = keysCount && changes && (autoKey || hasKeys);
     if (becomesKey) keyed[stops] = level.on ? level.stops : Math.min(level.stops, DARK_STOPS);
     const kept = becomesKey || hasKeys ? { ...own, tint: level.tint } : level;
     if (kept.stops !== own.stops || kept.on !== own.on || kept.tint !== own.tint) mix[groupId] = kept;

@@ -1,4 +1,4 @@
-import { lookIdOf, mixInForce, wornVariation } from '../../camera';
+import { lookIdOf, mixInForce, NO_VARIATION, wornVariation } from '../../camera';
 import { settingsOf } from '../../colour';
 import { CoreError } from '../../error';
 import type { Camera, Project, Variation } from '../../model';
@@ -132,7 +132,10 @@ export function deleteVariation(project: Project, cameraId: string, variationId:
   };
 }
 
-/** Lets a shot, or one of its takes, show a variation of its camera; null is the one that the camera wears. */
+/**
+ * Lets a shot, or one of its takes, show a variation of its camera; null is the one that the camera wears, {@link NO_VARIATION} is the
+ * camera as it is, whatever it wears.
+ */
 export function showVariation(
   project: Project,
   shotId: string,
@@ -142,7 +145,12 @@ export function showVariation(
   const shot = existing(project, 'shot', shotId);
   const take = shot.takes.find(({ id }) => id === takeId);
   const camera = project.cameras[(takeId === null ? shot : take)?.cameraId ?? ''];
-  const name = variationId === null || !camera ? 'what its camera wears' : variationIn(camera, variationId).name;
+  const name =
+    variationId === null || !camera
+      ? 'what its camera wears'
+      : variationId === NO_VARIATION
+        ? 'its camera as it is'
+        : variationIn(camera, variationId).name;
   const parts =
     takeId === null
       ? { variationId }

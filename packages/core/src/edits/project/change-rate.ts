@@ -1,5 +1,6 @@
-import type { Operation, Project } from '../../model';
-import { compareOrder } from '../../model';
+import type { Operation, Project, Shot } from '../../model';
+import { sequencesInOrder, shotsInOrder } from '../../model';
+import { cutOf } from '../../sequence';
 import type { Rate } from '../../time';
 import { flicksPerFrame, framesInFlicks, framesPerSecond, rateLabel } from '../../time';
 import type { Edit } from '../edit';
@@ -30,10 +31,11 @@ export interface RateEffect {
 
 /** How long the shots last at another rate, by both ways of keeping. */
 export function rateEffects(project: Project, rate: Rate, keep: RateKeeps): RateEffect[] {
-  const shots = Object.values(project.shots).sort(compareOrder);
+  const mapped = mappedShots(project, rate, keep);
+  const shots = sequencesInOrder(project).flatMap(({ id }) => shotsInOrder(project, id));
   return shots.map((shot) => {
     const framesBefore = framesInFlicks(shot.durationFlicks, project.head.rate);
-    const after = mappedShot(shot, mappingTo(project, rate, keep), flicksPerFrame(rate));
+    const after = mapped.get(shot.id) ?? shot;
     const framesAfter = framesInFlicks(after.durationFlicks ?? shot.durationFlicks, rate);
     return {
       what: shot.name,
@@ -53,9 +55,7 @@ export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { alon
   const mapping = mappingTo(project, rate, keep);
   const frame = flicksPerFrame(rate);
   const operations: Operation[] = [patching(project, 'project', project.head.id, { rate: { ...rate } })];
-  for (const shot of Object.values(project.shots)) {
-    operations.push(patching(project, 'shot', shot.id, mappedShot(shot, mapping, frame)));
-  }
+  for (const [id, parts] of mappedShots(project, rate, keep)) operations.push(patching(project, 'shot', id, parts));
   for (const sequence of Object.values(project.sequences)) {
     operations.push(patching(project, 'sequence', sequence.id, mappedSequence(sequence, mapping, frame)));
   }
@@ -70,6 +70,32 @@ export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { alon
     if (along !== 'camera') operations.push(...retimedSubjects(project, mapping));
   }
   return { name: `${rateLabel(rate)} frames a second, ${keep} kept`, operations };
+}
+
+/**
+ * All shots at another rate, by their ids. Where seconds are kept, joints are rounded in the cut: each lies within half a frame of its
+ * second, however many come before it, so the picture stays with sound and markers. Each shot lasts a frame at least.
+ */
+function mappedShots(project: Project, rate: Rate, keep: RateKeeps): Map<string, Partial<Shot>> {
+  const frame = flicksPerFrame(rate);
+  const mapping = mappingTo(project, rate, keep);
+  const before = flicksPerFrame(project.head.rate);
+  const mapped = new Map<string, Partial<Shot>>();
+  for (const { id } of Object.values(project.sequences)) {
+    let end = 0;
+    for (const { shot, startFrame, frameCount } of cutOf(project, id).shots) {
+      const parts = mappedShot(shot, mapping, frame);
+      if (keep === 'frames') {
+        mapped.set(shot.id, parts);
+        continue;
+      }
+      const start = Math.max(end, Math.round((startFrame * before) / frame));
+      const next = Math.max(start + 1, Math.round(((startFrame + frameCount) * before) / frame));
+      mapped.set(shot.id, { ...parts, gapFlicks: (start - end) * frame, durationFlicks: (next - start) * frame });
+      end = next;
+    }
+  }
+  return mapped;
 }
 
 /** What stands in the cut by its frames: markers, and where sound begins. */

@@ -1,7 +1,7 @@
 import type { Project, Shot } from '../../model';
 import { CUT, existing } from '../../model';
 import type { Edit } from '../edit';
-import type { LaidShot } from './layout';
+import type { LaidShot } from './laid-shot';
 import { laidOut, relaid, withParts } from './layout';
 import { nameAfter } from './names';
 import { named } from './trim';

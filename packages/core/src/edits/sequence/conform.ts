@@ -1,8 +1,10 @@
-import { cameraAt } from '../../camera';
+import { dequal } from 'dequal/lite';
+import { cameraAt, wornVariation } from '../../camera';
 import type { Key } from '../../curve';
 import { CoreError } from '../../error';
-import type { Camera, Project } from '../../model';
+import type { Camera, Project, Variation } from '../../model';
 import { CAMERA_DEFAULTS, existing } from '../../model';
+import type { CutShot } from '../../sequence';
 import { cutOf, sceneTimeOf } from '../../sequence';
 import { flicksAtFrame } from '../../time';
 import { nextCameraNumber } from '../camera';
@@ -28,7 +30,8 @@ export function conformCut(project: Project, sequenceId: string, cameraId: strin
   const first = shots.find(({ shot }) => shot.cameraId !== null && project.cameras[shot.cameraId]);
   const model = project.cameras[first?.shot.cameraId ?? ''];
   if (!first || !model) throw new CoreError('out-of-range', `${name} has no shot of a camera.`);
-  const width = cameraAt(project, model.id, first.sceneStartFlicks).framing.used.widthMm;
+  const width = cameraAt(project, model.id, first.sceneStartFlicks, undefined, first.shot.variationId).framing.used
+    .widthMm;
   const curves: Record<string, Key[]> = {};
   const leftOut = new Set<string>();
   for (const placed of shots) {
@@ -39,7 +42,7 @@ export function conformCut(project: Project, sequenceId: string, cameraId: strin
       continue;
     }
     for (let frame = 0; frame < frameCount; frame++) {
-      const state = cameraAt(project, camera.id, sceneTimeOf(placed, frame, rate));
+      const state = cameraAt(project, camera.id, sceneTimeOf(placed, frame, rate), undefined, shot.variationId);
       const same = width / state.framing.used.widthMm;
       const values = {
         positionX: state.positionM[0],
@@ -60,7 +63,7 @@ export function conformCut(project: Project, sequenceId: string, cameraId: strin
         (curves[channel] ??= []).push({ atFlicks, value, shape });
       }
     }
-    for (const words of notCarried(camera, model)) leftOut.add(`${shot.name}: ${words}`);
+    for (const words of notCarried(project, placed, first)) leftOut.add(`${shot.name}: ${words}`);
     if (shot.entry.kind !== 'cut' || shot.fadeOut)
       leftOut.add(`${shot.name}: it steps where the cut dissolves or fades.`);
   }
@@ -87,16 +90,24 @@ export function conformCut(project: Project, sequenceId: string, cameraId: strin
 /** A focus at infinity, as a key can hold it, metres. */
 const LARGEST_M = 10_000;
 
-/** What of a camera's settings another one's do not carry. */
-function notCarried(camera: Camera, model: Camera): string[] {
-  const differs = <K extends keyof Camera>(part: K) => JSON.stringify(camera[part]) !== JSON.stringify(model[part]);
+/** What of the camera of a shot, as that shot shows it, the first shot's camera does not carry. */
+function notCarried({ cameras }: Pick<Project, 'cameras'>, shown: CutShot, first: CutShot): string[] {
+  const [camera, model] = [cameras[shown.shot.cameraId ?? ''], cameras[first.shot.cameraId ?? '']];
+  if (!camera || !model) return [];
+  const [worn, own] = [wornVariation(camera, shown.shot.variationId), wornVariation(model, first.shot.variationId)];
+  const differs = (a: unknown, b: unknown) => !dequal(a, b);
   return [
-    ...(differs('filmBack') ? ['its film back, made up for by the focal length.'] : []),
-    ...(differs('lookId') ? ['its look.'] : []),
-    ...(differs('lightMix') ? ['its light mix.'] : []),
-    ...(camera.lens.shiftXMm !== model.lens.shiftXMm || camera.lens.shiftYMm !== model.lens.shiftYMm
+    ...(differs(camera.filmBack, model.filmBack) ? ['its film back, made up for by the focal length.'] : []),
+    ...(differs(worn?.lookId ?? camera.lookId, own?.lookId ?? model.lookId) ? ['its look.'] : []),
+    ...(differs(worn?.lightMix ?? camera.lightMix, own?.lightMix ?? model.lightMix) ? ['its light mix.'] : []),
+    ...(differs(exposureOf(camera, worn), exposureOf(model, own)) ? ['its shutter, ISO and ND: its EV is kept.'] : []),
+    ...(differs([camera.lens.shiftXMm, camera.lens.shiftYMm], [model.lens.shiftXMm, model.lens.shiftYMm])
       ? ['its lens shift.']
       : []),
-    ...(camera.lens.distortionPercent !== model.lens.distortionPercent ? ['its distortion.'] : []),
+    ...(differs(camera.lens.distortionPercent, model.lens.distortionPercent) ? ['its distortion.'] : []),
   ];
+}
+
+function exposureOf(camera: Camera, worn: Variation | undefined) {
+  return worn?.exposure ?? (camera.own.includes('exposure') ? camera.exposure : null);
 }

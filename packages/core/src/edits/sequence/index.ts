@@ -1,5 +1,6 @@
 export * from './arrange';
 export * from './conform';
+export { withAction, withoutSound } from './going-along';
 export * from './markers';
 export * from './names';
 export * from './pieces';

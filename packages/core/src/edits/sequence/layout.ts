@@ -3,13 +3,8 @@ import { existing, orderBetween } from '../../model';
 import { cutOf, sceneEndOf } from '../../sequence';
 import type { Edit } from '../edit';
 import { creation, deletion, patching } from '../edit';
-
-/** A shot of a sequence as an edit leaves it. */
-export interface LaidShot {
-  readonly shot: Shot;
-  /** When its first frame is in the scene, flicks. Without one it goes on with the action of the shot before it. */
-  readonly sceneStartFlicks: number | undefined;
-}
+import { soundGoingAlong } from './going-along';
+import type { LaidShot } from './laid-shot';
 
 /** The shots of a sequence as they are, each with the scene time that it shows now. */
 export function laidOut(project: Project, sequenceId: string): LaidShot[] {
@@ -23,23 +18,14 @@ export function indexOf(project: Project, laid: readonly LaidShot[], shotId: str
 }
 
 /** The shot with some of its parts changed, at the scene time that it has. */
-export function withParts({ shot, sceneStartFlicks }: LaidShot, parts: Partial<Shot>): LaidShot {
-  return { shot: { ...shot, ...parts }, sceneStartFlicks };
-}
-
-/** Lets the shots that go on with the action after one of them go on where it ends now, however they came to begin. */
-export function following(laid: readonly LaidShot[], afterIndex: number): LaidShot[] {
-  let goesOn = true;
-  return laid.map((one, i) => {
-    if (i <= afterIndex) return one;
-    goesOn &&= one.shot.continues;
-    return goesOn ? { ...one, sceneStartFlicks: undefined } : one;
-  });
+export function withParts({ shot, ...place }: LaidShot, parts: Partial<Shot>): LaidShot {
+  return { ...place, shot: { ...shot, ...parts } };
 }
 
 /**
  * The edit that makes a sequence so. A shot that continues goes on doing so where the one before it ends just when it begins;
- * otherwise it gets a scene time of its own, so that nothing shows anything else than what the edit means.
+ * otherwise it gets a scene time of its own, so that nothing shows anything else than what the edit means. Sound and markers go along
+ * with the shot in which they begin.
  */
 export function relaid(project: Project, sequenceId: string, name: string, laid: readonly LaidShot[]): Edit {
   const was = cutOf(project, sequenceId).shots.map(({ shot }) => shot);
@@ -63,7 +49,7 @@ export function relaid(project: Project, sequenceId: string, name: string, laid:
     operations.push(...written(project, next));
     before = { shot: next, sceneStartFlicks: start };
   }
-  return { name, operations };
+  return { name, operations: [...operations, ...soundGoingAlong(project, sequenceId, laid)] };
 }
 
 /** A shot that is new is made; of one that was there, what differs is written. */

@@ -4,14 +4,14 @@ import { existing, FASTEST, TRUE_SPEED } from '../../model';
 import { sceneGoneBy, speedAfter } from '../../sequence';
 import { flicksAtFrame, framesInFlicks } from '../../time';
 import type { Edit } from '../edit';
-import { following, indexOf, laidOut, relaid } from './layout';
+import { indexOf, laidOut, relaid } from './layout';
 import { named } from './trim';
 
 /** What stays when a shot's speed changes: how long it is in the cut, or what of the action it shows. */
 export type RetimeKeeps = 'length' | 'action';
 
 /**
- * Gives a shot one speed, times the true one; backward it shows the same stretch from its end. What goes on with its action goes on.
+ * Gives a shot one speed, times the true one; backward it shows the same stretch from its end. No other shot shows anything else.
  * @throws CoreError `out-of-range` beyond {@link FASTEST}, and for a still that is to keep its action.
  */
 export function setSpeed(project: Project, shotId: string, speed: number, keeps: RetimeKeeps): Edit {
@@ -134,7 +134,7 @@ function retimed(
     shot: { ...shot, retime, durationFlicks: length },
     sceneStartFlicks: turned ? Math.max(0, last) : start,
   });
-  return relaid(project, shot.sequenceId, `${named(project, [shot.id])}: ${what}`, following(changed, index));
+  return relaid(project, shot.sequenceId, `${named(project, [shot.id])}: ${what}`, changed);
 }
 
 function isBackward({ speed, ramp }: Retime): boolean {

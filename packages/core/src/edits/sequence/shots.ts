@@ -3,7 +3,7 @@ import type { Project, Shot } from '../../model';
 import { existing, SHOT_DEFAULTS, shotsInOrder } from '../../model';
 import type { Edit } from '../edit';
 import { patching } from '../edit';
-import { following, indexOf, laidOut, relaid } from './layout';
+import { indexOf, laidOut, relaid } from './layout';
 import { nextShotName } from './names';
 
 /** What a new shot is to be; all but these parts is as {@link SHOT_DEFAULTS} say. */
@@ -50,10 +50,10 @@ export function setContinues(project: Project, shotId: string, continues: boolea
     return { shot: { ...one.shot, continues }, sceneStartFlicks: continues ? undefined : one.sceneStartFlicks };
   });
   const what = continues ? 'goes on with the action' : 'a scene time of its own';
-  return relaid(project, sequenceId, `${name}: ${what}`, following(changed, index));
+  return relaid(project, sequenceId, `${name}: ${what}`, changed);
 }
 
-/** Gives a shot a scene time of its own, flicks, from 0. What goes on with its action goes on. */
+/** Gives a shot a scene time of its own, flicks, from 0. */
 export function setSceneStart(project: Project, shotId: string, sceneStartFlicks: number): Edit {
   const { name, sequenceId } = existing(project, 'shot', shotId);
   const laid = laidOut(project, sequenceId);
@@ -61,5 +61,5 @@ export function setSceneStart(project: Project, shotId: string, sceneStartFlicks
   const changed = laid.map((one, i) =>
     i === index ? { shot: { ...one.shot, continues: false }, sceneStartFlicks } : one,
   );
-  return relaid(project, sequenceId, `Scene time on ${name}`, following(changed, index));
+  return relaid(project, sequenceId, `Scene time on ${name}`, changed);
 }

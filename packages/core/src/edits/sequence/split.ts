@@ -4,7 +4,7 @@ import { CUT, existing } from '../../model';
 import { cutOf, isTrueSpeed, retimeFrom, sceneGoneBy, shotAtFrame } from '../../sequence';
 import { flicksAtFrame } from '../../time';
 import type { Edit } from '../edit';
-import type { LaidShot } from './layout';
+import type { LaidShot } from './laid-shot';
 import { laidOut, relaid } from './layout';
 import { nameAfter } from './names';
 import { beginningLater } from './trim';

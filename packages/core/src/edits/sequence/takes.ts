@@ -2,7 +2,7 @@ import { CoreError } from '../../error';
 import type { Project, Shot, Showing, Take } from '../../model';
 import { existing } from '../../model';
 import type { Edit } from '../edit';
-import { following, indexOf, laidOut, relaid } from './layout';
+import { indexOf, laidOut, relaid } from './layout';
 import { nameAfter } from './names';
 
 /** What happens to the cut when a take of another length comes into it: it gets the take's length, or the take gets the shot's. */
@@ -32,7 +32,7 @@ export function pickTake(project: Project, shotId: string, takeId: string, lengt
     shot: { ...shot, ...showing, durationFlicks, takeName: name, takes },
     sceneStartFlicks: take.continues ? undefined : take.sceneStartFlicks,
   });
-  return relaid(project, shot.sequenceId, `Take ${name} of ${shot.name}`, following(picked, index));
+  return relaid(project, shot.sequenceId, `Take ${name} of ${shot.name}`, picked);
 }
 
 /** Takes an alternate out. */

@@ -4,8 +4,8 @@ import { existing } from '../../model';
 import { retimeFrom, sceneGoneBy } from '../../sequence';
 import { flicksAtFrame, framesInFlicks } from '../../time';
 import type { Edit } from '../edit';
-import type { LaidShot } from './layout';
-import { following, indexOf, laidOut, relaid, withParts } from './layout';
+import type { LaidShot } from './laid-shot';
+import { indexOf, laidOut, relaid, withParts } from './layout';
 
 /** What happens to the shots after one whose length changes: they follow, or they stay and a gap opens or closes. */
 export interface Ripple {
@@ -13,8 +13,8 @@ export interface Ripple {
 }
 
 /**
- * Moves the end of a shot by so many frames, later where positive. With ripple what follows moves along, and what goes on with the
- * action goes on; without, a gap after it gives way and takes up, and no shot shows anything else.
+ * Moves the end of a shot by so many frames, later where positive. With ripple what follows moves along; without, a gap after it gives
+ * way and takes up. No other shot shows anything else.
  * @throws CoreError `too-short` where no frame would be left, or (without ripple) the next shot stands in the way.
  */
 export function trimEnd(project: Project, shotId: string, frames: number, { ripple }: Ripple): Edit {
@@ -23,7 +23,7 @@ export function trimEnd(project: Project, shotId: string, frames: number, { ripp
   const changed = lengthened(shot, frames * frame);
   const name = `Trim the end of ${shot.name} by ${signed(frames)}`;
   const after = laid.with(index, withParts(laid[index] as LaidShot, changed));
-  if (ripple || !next) return relaid(project, shot.sequenceId, name, following(after, index));
+  if (ripple || !next) return relaid(project, shot.sequenceId, name, after);
   const gapFlicks = next.shot.gapFlicks - frames * frame;
   if (gapFlicks < 0) {
     const room = framesInFlicks(next.shot.gapFlicks, project.head.rate);
@@ -72,18 +72,14 @@ export function rollJoint(project: Project, shotId: string, frames: number): Edi
   return relaid(project, shot.sequenceId, name, rolled);
 }
 
-/**
- * Shots show what happens so many frames later (or earlier) in the scene, at the same place of the cut; what goes on with their action
- * goes on. The scene begins at 0.
- */
+/** Shots show what happens so many frames later (or earlier) in the scene, at the same place of the cut. The scene begins at 0. */
 export function slipShots(project: Project, shotIds: readonly string[], frames: number): Edit {
   const { laid, shot, frame } = begun(project, shotIds[0] ?? '');
-  let goesOn = false;
-  const slipped = laid.map((one) => {
-    if (goesOn && one.shot.continues) return { ...one, sceneStartFlicks: undefined };
-    goesOn = shotIds.includes(one.shot.id);
-    return goesOn ? { ...one, sceneStartFlicks: Math.max(0, (one.sceneStartFlicks ?? 0) + frames * frame) } : one;
-  });
+  const slipped = laid.map((one) =>
+    shotIds.includes(one.shot.id)
+      ? { ...one, sceneStartFlicks: Math.max(0, (one.sceneStartFlicks ?? 0) + frames * frame) }
+      : one,
+  );
   return relaid(project, shot.sequenceId, `Slip ${named(project, shotIds)} by ${signed(frames)}`, slipped);
 }
 
@@ -130,7 +126,7 @@ export function beginningLater(
   const start = sceneStartFlicks + Math.round(sceneGoneBy(shot.retime, byFlicks));
   if (start < 0) throw new CoreError('out-of-range', `The scene has not begun before what ${shot.name} shows first.`);
   const parts = { ...lengthened(shot, -byFlicks), retime: retimeFrom(shot.retime, byFlicks) };
-  return { shot: { ...shot, ...parts }, sceneStartFlicks: start };
+  return { shot: { ...shot, ...parts }, sceneStartFlicks: start, headFlicks: byFlicks };
 }
 
 function openedBy(shot: Shot, byFlicks: number): number {

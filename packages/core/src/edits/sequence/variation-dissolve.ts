@@ -1,4 +1,4 @@
-import { wornId } from '../../camera';
+import { NO_VARIATION, wornId } from '../../camera';
 import { CoreError } from '../../error';
 import type { Project } from '../../model';
 import { cutOf, shotAtFrame } from '../../sequence';
@@ -28,12 +28,12 @@ export function dissolveToVariation(
   if (!placed || !camera || !variation)
     throw new CoreError('out-of-range', 'The shot at the playhead has no camera with this variation.');
   const { shot } = placed;
-  const before = wornId(camera, shot.variationId);
+  const before = wornId(camera, shot.variationId) ?? NO_VARIATION;
   const { rate } = project.head;
   return composed(project, `Dissolve to ${variation.name}`, [
     (now) => splitShot(now, sequenceId, frame, newId),
-    // What was worn stays seen, whatever the camera wears later.
-    (now) => (before === null ? { name: '', operations: [] } : showVariation(now, shot.id, null, before)),
+    // What was seen stays seen (a variation, or the camera without one), whatever the camera wears later.
+    (now) => showVariation(now, shot.id, null, before),
     (now) => showVariation(now, newId, null, variationId),
     (now) =>
       setEntry(now, newId, {

@@ -197,6 +197,20 @@ export function sequenceActions(): ActionSource {
       steps,
       run: () => drag.ripple.update((on) => !on),
     },
+    {
+      id: 'sound-along',
+      name: 'Trimming: sound and markers come along, or stay',
+      words: 'ripple sync dialogue',
+      steps,
+      run: () => edits.soundAlong.update((on) => !on),
+    },
+    {
+      id: 'action-along',
+      name: 'Trimming: shots that go on with the action go along, or show what they showed',
+      words: 'chain continue continuous slip',
+      steps,
+      run: () => edits.actionAlong.update((on) => !on),
+    },
   ];
   /** Moves an end of the shot at the playhead to the playhead: its frame is the first, or the last. */
   function trimHere(end: 'start' | 'end'): void {

@@ -57,7 +57,8 @@ export class CutDrag {
     const project = this.store.project();
     if (!project) return;
     try {
-      this.open.trial.set(frames === 0 ? undefined : this.edit(project, { pulled, shotIds, frames }));
+      const tried = frames === 0 ? undefined : this.edit(project, { pulled, shotIds, frames });
+      this.open.trial.set(this.edits.whole(project, tried));
       this.drag.set({ pulled, shotIds, frames });
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
