@@ -147,7 +147,8 @@ async function firstStart({ first }: StartOptions, services: Services): Promise<
   if (total > 0 || first === 'nothing') return;
   if (first === 'demo') await loadDemo(join(ROOT, 'demo/made'), services);
   else {
-    const ids = { project: randomUUID(), set: randomUUID(), sequence: randomUUID() };
+    const lightGroups = { outside: randomUUID(), lamps: randomUUID() };
+    const ids = { project: randomUUID(), set: randomUUID(), sequence: randomUUID(), lightGroups };
     await services.projects.create(newProject(ids, 'Untitled'));
   }
 }

@@ -5,6 +5,7 @@ import {
   addShot,
   cameraAt,
   changeFrom,
+  conformCut,
   deleteCamera,
   deleteLook,
   deleteVariation,
@@ -14,6 +15,7 @@ import {
   keepVariation,
   keyChannels,
   keyHere,
+  lightChannels,
   LOOK_DEFAULTS,
   NO_VARIATION,
   ORDER_DEFAULTS,
@@ -22,6 +24,7 @@ import {
   pictureAt,
   projectFrom,
   rebased,
+  sceneEv,
   seenValue,
   setCameraMix,
   setCurves,
@@ -150,6 +153,7 @@ describe('variations', () => {
   it('keep look, mix and exposure apart: what is changed while one is worn changes that one alone', () => {
     set(1);
     const day = keep('day');
+    make(wearVariation(project, cameraId, day));
     set(2);
     make(setCameraMix(project, cameraId, 'Light', { [group]: { stops: 3, tint: '#ffffff', on: true } }));
     const night = keep('night');
@@ -170,6 +174,74 @@ describe('variations', () => {
     expect(seen(otherId).look.compensationStops).toBe(1);
     make(wearVariation(project, cameraId, day));
     expect(seen().lightMix[group]?.stops).toBe(3);
+  });
+
+  it('that are kept stay as they are, in whatever order one works', () => {
+    const light = (stops: number) =>
+      make(setCameraMix(project, cameraId, 'Light', { [group]: { stops, tint: '#ffffff', on: true } }));
+    const day = keep('day');
+    light(-3);
+    const sunset = keep('sunset');
+    light(-9);
+    const night = keep('night');
+    expect([day, sunset, night].map((id) => seen(cameraId, id).lightMix[group]?.stops)).toEqual([0, -3, -9]);
+    expect(project.cameras[cameraId]?.wears).toBeNull();
+    make(wearVariation(project, cameraId, day));
+    const noon = keep('noon'); // of one that is worn: it is worn instead
+    light(2);
+    expect([day, noon].map((id) => seen(cameraId, id).lightMix[group]?.stops)).toEqual([0, 2]);
+  });
+
+  it('win over keys of levels, looks and EV, which are the camera’s as it is', () => {
+    set(-2);
+    make(setCameraMix(project, cameraId, 'Light', { [group]: { stops: 0, tint: '#ffffff', on: false } }));
+    const night = keep('lamps out');
+    make(setVariation(project, cameraId, night, 'Exposure', { exposure: { ...project.head.exposure, iso: 800 } }));
+    const exposed = seen(cameraId, night).exposure;
+    const channel = lightChannels(group).stops;
+    for (const [name, value] of [
+      [channel, 3],
+      ['compensation', 0.5],
+      ['ev', 9],
+    ] as const)
+      make(keyChannels(project, cameraId, { [name]: value }, 0));
+    const dark = seen(cameraId, night);
+    expect([dark.lightMix[group]?.on, dark.look.compensationStops]).toEqual([false, -2]);
+    expect(dark.exposure).toEqual(exposed);
+    const asItIs = seen(cameraId, NO_VARIATION);
+    expect([asItIs.lightMix[group]?.stops, asItIs.look.compensationStops]).toEqual([3, 0.5]);
+    // Switched off while it is worn: that is the variation's, and keys stay.
+    make(wearVariation(project, cameraId, night));
+    const before = project.moves;
+    make(
+      setLevels(
+        project,
+        dressed(night),
+        'Light',
+        { [group]: { stops: 1, tint: '#ffffff', on: true } },
+        { atFlicks: 0, autoKey: true },
+      ),
+    );
+    expect(project.moves).toEqual(before);
+    expect([seen().lightMix[group]?.stops, seen(cameraId, NO_VARIATION).lightMix[group]?.stops]).toEqual([1, 3]);
+  });
+
+  it('are what one camera for the whole cut is exposed as, and a dissolve from none of them stays one', () => {
+    const night = keep('night');
+    make(setVariation(project, cameraId, night, 'Exposure', { exposure: { ...project.head.exposure, iso: 3200 } }));
+    const shotId = nextId();
+    const frames = (count: number) => flicksAtFrame(count, project.head.rate);
+    make(addShot(project, SEQUENCE_ID, { id: shotId, cameraId, sceneStartFlicks: 0, durationFlicks: frames(48) }));
+    make(showVariation(project, shotId, null, night));
+    const conformed = nextId();
+    const { edit, leftOut } = conformCut(project, SEQUENCE_ID, conformed);
+    const made = after(project, edit);
+    expect(sceneEv(cameraAt(made, conformed, 0).exposure)).toBeCloseTo(sceneEv(seen(cameraId, night).exposure), 6);
+    expect(leftOut).toEqual([]);
+    make(showVariation(project, shotId, null, null));
+    make(dissolveToVariation(project, SEQUENCE_ID, 24, night, 12, nextId()));
+    make(wearVariation(project, cameraId, night)); // to work on it
+    expect([4, 40].map((at) => pictureAt(project, SEQUENCE_ID, at)?.variationId)).toEqual([NO_VARIATION, night]);
   });
 
   it('are changed by two people at once, each another one', () => {

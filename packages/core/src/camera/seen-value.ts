@@ -5,6 +5,7 @@ import { cameraAt } from './camera-at';
 import { channelValuesAt } from './channel-values';
 import { DARK_STOPS } from './resolve-light';
 import { lookValue } from './resolve-look';
+import { sceneEv } from '../exposure';
 
 /**
  * What a channel comes to at a time, in its unit, whether it has keys or not: EV follows from the light strip, a light
@@ -21,7 +22,7 @@ export function seenValue(project: Project, cameraId: string, channel: Channel, 
     if (!level) return 0;
     return level.on ? level.stops : Math.min(level.stops, DARK_STOPS);
   }
-  if (channel === 'ev') return state.exposure.ev100 + state.exposure.ndStops;
+  if (channel === 'ev') return sceneEv(state.exposure);
   if (isLookChannel(channel)) return lookValue(state.look, channel);
   const value = keyed();
   if (channel === 'timeWarp' && (value === undefined || Number.isNaN(value))) return atFlicks / FLICKS_PER_SECOND;

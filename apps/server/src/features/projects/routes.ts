@@ -14,6 +14,7 @@ import {
 } from '@arvex/core';
 import type { FastifyReply } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import * as z from 'zod';
 import { projectParams } from '../../http/schemas';
@@ -54,7 +55,9 @@ export const projectRoutes =
         },
       },
       async ({ body }, reply) => {
-        await projects.create(newProject(body.ids, body.name));
+        await projects.create(
+          newProject({ ...body.ids, lightGroups: { outside: randomUUID(), lamps: randomUUID() } }, body.name),
+        );
         return reply.code(201).send({ id: body.ids.project });
       },
     );

@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { Camera, CameraState, ChannelValues, Edit, PlacementParts, Project } from '@arvex/core';
-import { cameraAt, CoreError, placedAlike, previewed, projectsPlacedAlike, wornId } from '@arvex/core';
+import { cameraAt, CoreError, NO_VARIATION, placedAlike, previewed, projectsPlacedAlike, wornId } from '@arvex/core';
 import { ProjectStore } from '../data';
 import { Playhead } from './playhead';
 import type { Preview, Seen, Trial } from './seen';
@@ -134,7 +134,7 @@ export class Viewpoint {
   readonly variationId = computed<string | null>(() => {
     const [camera, seen] = [this.camera(), this.playhead.seen()];
     if (!camera) return null;
-    return wornId(camera, seen?.cameraId === camera.id ? seen.variationId : null);
+    return wornId(camera, seen?.cameraId === camera.id ? seen.variationId : null) ?? NO_VARIATION;
   });
 
   /** The variation that is tried on a camera for as long as somebody points at it. */

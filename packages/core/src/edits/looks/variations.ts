@@ -16,8 +16,9 @@ export interface VariationIds {
 }
 
 /**
- * Keeps how a camera is seen now as a variation, with a look and a mix of its own, and wears it: what is changed from here on changes this
- * variation alone. With the exposure where `withExposure` says so.
+ * Keeps how a camera is seen now as a variation, with a look and a mix of its own, and the exposure where `withExposure` says so. A camera
+ * without one stays without: what is changed from here on is the camera's as it is, and nothing kept changes with it. A camera that wears
+ * one wears the new one instead.
  */
 export function keepVariation(
   project: Project,
@@ -44,7 +45,7 @@ export function keepVariation(
       creation('look', { id: ids.look, name: freeLookName(project, name), ...look }),
       patching(project, 'camera', cameraId, {
         variations: { ...camera.variations, [ids.variation]: variation },
-        wears: ids.variation,
+        wears: worn ? ids.variation : camera.wears,
       }),
     ],
   };

@@ -2,7 +2,7 @@ import { dequal } from 'dequal/lite';
 import { cameraAt, wornVariation } from '../../camera';
 import type { Key } from '../../curve';
 import { CoreError } from '../../error';
-import type { Camera, Project, Variation } from '../../model';
+import type { Camera, OwnGroup, Project, Variation } from '../../model';
 import { CAMERA_DEFAULTS, existing } from '../../model';
 import type { CutShot } from '../../sequence';
 import { cutOf, sceneTimeOf } from '../../sequence';
@@ -10,6 +10,7 @@ import { flicksAtFrame } from '../../time';
 import { nextCameraNumber } from '../camera';
 import type { Edit } from '../edit';
 import { creation } from '../edit';
+import { sceneEv } from '../../exposure';
 
 /** What one camera cannot be for a whole cut, in words. */
 export interface Conformed {
@@ -54,7 +55,7 @@ export function conformCut(project: Project, sequenceId: string, cameraId: strin
         focalLength: state.lens.focalLengthMm * same,
         focusDistance: Math.min(state.focus.distanceM, LARGEST_M),
         fStop: state.focus.fStop,
-        ev: state.exposure.ev100 + state.exposure.ndStops,
+        ev: sceneEv(state.exposure),
       };
       // Held at its last frame, so that nothing lies between the shots.
       const shape = frame === frameCount - 1 ? 'hold' : 'linear';
@@ -76,7 +77,25 @@ export function conformCut(project: Project, sequenceId: string, cameraId: strin
     handheld: CAMERA_DEFAULTS.handheld,
   };
   const focus: Camera['focus'] = { ...model.focus, mode: 'manual', subjectId: null, racks: [] };
-  const camera = { ...made, focus, lens: { ...model.lens, lensId: null }, headOffsetMm: CAMERA_DEFAULTS.headOffsetMm };
+  // It wears no variation: what the first shot shows of one is its own.
+  const worn = wornVariation(model, first.shot.variationId);
+  const groups: OwnGroup[] = [
+    ...(worn?.lookId == null ? [] : ['look' as const]),
+    ...(worn?.lightMix == null ? [] : ['lightMix' as const]),
+    ...(worn?.exposure == null ? [] : ['exposure' as const]),
+  ];
+  const camera = {
+    ...made,
+    focus,
+    lens: { ...model.lens, lensId: null },
+    headOffsetMm: CAMERA_DEFAULTS.headOffsetMm,
+    variations: {},
+    wears: null,
+    own: [...new Set([...model.own, ...groups])],
+    lookId: worn?.lookId ?? model.lookId,
+    lightMix: worn?.lightMix ?? model.lightMix,
+    exposure: worn?.exposure ?? model.exposure,
+  };
   const edit: Edit = {
     name: `One camera of ${name}`,
     operations: [

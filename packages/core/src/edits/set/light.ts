@@ -23,6 +23,21 @@ export function setLightGroup(
   return { name: `${what} of ${name}`, operations: [patching(project, 'lightGroup', groupId, parts)] };
 }
 
+/** Lets a lamp, or whatever shines, belong to a light group that is made for it. */
+export function inNewLightGroup(project: Project, placementId: string, groupId: string): Edit {
+  const taken = new Set(Object.values(project.lightGroups).map(({ name }) => name));
+  const { name } = existing(project, 'placement', placementId);
+  let free = name;
+  for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;
+  return {
+    name: `Light group ${free}`,
+    operations: [
+      ...addLightGroup(groupId, free).operations,
+      patching(project, 'placement', placementId, { lightGroupId: groupId }),
+    ],
+  };
+}
+
 /** Takes a light group away; its lamps stay and belong to none. */
 export function deleteLightGroup(project: Project, groupId: string): Edit {
   const { name } = existing(project, 'lightGroup', groupId);

@@ -1,6 +1,6 @@
 import { CoreError } from '../../error';
 import type { AssetFile, GeometryFile, Piece, PieceOffer, Placement, Project, SetEntity } from '../../model';
-import { existing, PLACEMENT_DEFAULTS } from '../../model';
+import { existing, lightGroupsInOrder, PLACEMENT_DEFAULTS } from '../../model';
 import { withAttached } from '../../set';
 import type { Vector } from '../../space';
 import type { Edit } from '../edit';
@@ -91,8 +91,15 @@ export function putPiece(
     name: freeName(project, shortName(name)),
     positionM: vector(positionM),
     surface: { ...PLACEMENT_DEFAULTS.surface, colour },
+    lightGroupId: piece.kind === 'practical' ? lampGroupOf(project) : null,
   };
   return { name: `Put ${placement.name} in the set`, operations: [creation('placement', placement)] };
+}
+
+/** The light group that a new lamp belongs to: the first that is not that of sun and sky, if there is one. */
+function lampGroupOf(project: Project): string | null {
+  const daylight = new Set(Object.values(project.sets).map(({ daylightGroupId }) => daylightGroupId));
+  return lightGroupsInOrder(project).find(({ id }) => !daylight.has(id))?.id ?? null;
 }
 
 /** `figure` for `Figure, standing`. */

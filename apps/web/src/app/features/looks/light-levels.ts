@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { GroupLevel, LevelsTime, LightMix } from '@arvex/core';
+import type { Dressed, GroupLevel, LevelsTime, LightMix } from '@arvex/core';
 import {
   LEVEL_AS_IT_IS,
   levelsTaken,
@@ -49,16 +49,25 @@ export class LightLevels {
     this.viewpoint.preview.set({ cameraId, values: keyed, ...edit });
   }
 
-  set(groupId: string, level: GroupLevel): void {
+  /** The edited camera as it is dressed. */
+  readonly dressed = this.looks.dressed;
+
+  set(groupId: string, level: GroupLevel, dressed = this.dressed()): void {
     const name = this.store.project()?.lightGroups[groupId]?.name ?? '';
-    this.setAll(`Light of ${name}`, { [groupId]: level });
+    this.setAll(`Light of ${name}`, { [groupId]: level }, dressed);
   }
 
-  /** Sets several as one act. */
-  setAll(what: string, levels: LightMix): void {
-    const [project, dressed] = [this.store.project(), this.looks.dressed()];
-    if (project && dressed) {
-      const edit = setLevels(project, dressed, what, levels, this.time());
+  /** Sets several as one act. @param dressed the camera they are meant for; the one that is edited when left out. */
+  setAll(what: string, levels: LightMix, dressed = this.looks.dressed()): void {
+    const time = this.time();
+    if (!dressed) return this.viewpoint.preview.set(undefined);
+    void this.looks.mayChange(dressed).then((meant) => this.made(what, levels, meant, time));
+  }
+
+  private made(what: string, levels: LightMix, dressed: Dressed | undefined, time: LevelsTime): void {
+    const project = this.store.project();
+    if (project && dressed && project.cameras[dressed.cameraId]) {
+      const edit = setLevels(project, dressed, what, levels, time);
       if (edit.operations.length > 0) this.store.commit(edit);
       this.counts.update((all) => {
         const more = Object.keys(levels).map((id) => [id, (all[id] ?? 0) + 1] as const);

@@ -4,6 +4,7 @@ import {
   lightLayers,
   MID_TONE,
   SATURATION_LUMINANCE,
+  sceneEv,
   soloed,
   stopsToReach,
   withoutGroup,
@@ -73,13 +74,15 @@ export class LightMixing {
   async setFromMeter(groupId: string, overStops: number): Promise<void> {
     const [project, state, flicks] = [this.store.project(), this.viewpoint.state(), this.playhead.seen()?.sceneFlicks];
     const group = project?.lightGroups[groupId];
-    if (!project || !state || !group || flicks === undefined) return;
+    const dressed = this.levels.dressed();
+    if (!project || !state || !group || flicks === undefined || !dressed) return;
     const { lightMix, exposure } = state;
     const level = { ...(lightMix[groupId] ?? LEVEL_AS_IT_IS), on: true };
+    const tint = this.levels.groups().find(({ id }) => id === groupId)?.level.tint ?? level.tint;
     const alone = soloed({ ...lightMix, [groupId]: { ...level, stops: 0 } }, Object.keys(project.lightGroups), groupId);
     const own = await firstValueFrom(this.meter.luminanceWith(state, flicks, alone));
     const rest = await firstValueFrom(this.meter.luminanceWith(state, flicks, withoutGroup(lightMix, groupId)));
-    const setting = MID_TONE * SATURATION_LUMINANCE * 2 ** (exposure.ev100 + exposure.ndStops);
+    const setting = MID_TONE * SATURATION_LUMINANCE * 2 ** sceneEv(exposure);
     const stops = stopsToReach(setting * 2 ** overStops, rest, own);
     if (stops === undefined) {
       this.notices.error(
@@ -91,7 +94,7 @@ export class LightMixing {
       );
       return;
     }
-    const tint = this.levels.groups().find(({ id }) => id === groupId)?.level.tint ?? level.tint;
-    this.levels.set(groupId, { ...level, tint, stops: Math.round(stops * 100) / 100 });
+    // For the camera that was edited when it was asked, whichever is now.
+    this.levels.set(groupId, { ...level, tint, stops: Math.round(stops * 100) / 100 }, dressed);
   }
 }

@@ -1,8 +1,9 @@
-import { computed, inject, Injectable } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import type { Dressed, Edit, Look, LookChannel, LookFor, LookSettings, Project, Wearers } from '@arvex/core';
 import {
   composed,
+  duplicateVariation,
   isLookChannel,
   LOOK_DEFAULTS,
   lookIdOf,
@@ -11,6 +12,8 @@ import {
   settingsOf,
   setLook,
   setValues,
+  wearVariation,
+  wornId,
   wornVariation,
 } from '@arvex/core';
 import { firstValueFrom } from 'rxjs';
@@ -46,6 +49,13 @@ export class Looks {
     if (!project || !camera) return undefined;
     return project.looks[lookIdOf(project, camera, wornVariation(camera, this.viewpoint.variationId())) ?? ''];
   });
+  /** The variation that a change of look or light mix changes, by name; nothing where it is the camera as it is. */
+  readonly changes = computed(() => {
+    const camera = this.viewpoint.camera();
+    return camera && wornVariation(camera, this.viewpoint.variationId())?.name;
+  });
+  /** A variation that was kept of another one just now: the first change of it asks whether it is meant. */
+  readonly fresh = signal<string | undefined>(undefined);
   /** What of it is set: what a drag does to it, and what its keys make of it at the playhead. */
   readonly settings = computed<LookSettings>(() => this.viewpoint.state()?.look ?? LOOK_DEFAULTS);
   /** Who else is changed with it. */
@@ -85,15 +95,21 @@ export class Looks {
   set(what: string, parts: LookParts, channel?: LookChannel, value?: number): void {
     const [project, dressed] = [this.store.project(), this.dressed()];
     if (!project || !dressed) return this.endPreview();
-    if (channel !== undefined && value !== undefined && (this.isKeyed(channel) || this.setting.autoKey())) {
+    if (
+      channel !== undefined &&
+      value !== undefined &&
+      (this.isKeyed(channel) || (this.setting.autoKey() && !this.holdsLook()))
+    ) {
       const how = { autoKey: true, atFlicks: this.playhead.seen()?.sceneFlicks ?? 0 };
       const { edit } = setValues(project, dressed.cameraId, what, { [channel]: value }, how);
       this.commit({ ...edit, name: `Key: ${what}` });
       return;
     }
-    void this.whom(what).then((whom) => {
+    void this.mayChange(dressed).then(async (meant) => {
+      const whom = meant && (await this.whom(what));
       const now = this.store.project();
-      if (whom && now) this.commit(setLook(now, dressed, what, parts, crypto.randomUUID(), whom));
+      if (whom && now?.cameras[dressed.cameraId])
+        this.commit(setLook(now, meant, what, parts, crypto.randomUUID(), whom));
       else this.endPreview();
     });
   }
@@ -121,16 +137,48 @@ export class Looks {
     return settingsOf(this.look());
   }
 
+  /** Whether keys hold a value: a variation's own look wins over them. */
   isKeyed(channel: LookChannel): boolean {
     const [project, camera] = [this.store.project(), this.viewpoint.camera()];
+    if (this.holdsLook()) return false;
     const curve = project && camera && isLookChannel(channel) ? moveOf(project, camera.id)?.curves[channel] : undefined;
     return (curve?.length ?? 0) > 0;
+  }
+
+  /** Whether a variation is seen that has a look of its own. */
+  private holdsLook(): boolean {
+    const camera = this.viewpoint.camera();
+    return camera !== undefined && wornVariation(camera, this.viewpoint.variationId())?.lookId != null;
   }
 
   private commit(edit: Edit): boolean {
     const done = edit.operations.length > 0 && this.store.commit(edit);
     this.endPreview();
     return done;
+  }
+
+  /**
+   * Whether what a camera is seen with may be changed: of a variation that was kept just now it is asked whether that one is meant, or
+   * another one is to begin from it. @returns the camera as it is dressed then; nothing where nobody wants the change any more.
+   */
+  async mayChange(dressed: Dressed): Promise<Dressed | undefined> {
+    const fresh = this.fresh();
+    const camera = this.store.project()?.cameras[dressed.cameraId];
+    if (!camera || fresh === undefined || wornId(camera, dressed.variationId) !== fresh) return dressed;
+    const { KeptVariationDialog } = await import('./dialogs/kept-variation-dialog');
+    const data = { name: camera.variations[fresh]?.name ?? '' };
+    const asked = this.dialog.open<unknown, unknown, 'change' | 'begin'>(KeptVariationDialog, { width: '440px', data });
+    const answer = await firstValueFrom(asked.afterClosed());
+    if (answer) this.fresh.set(undefined);
+    if (answer !== 'begin') return answer && dressed;
+    const now = this.store.project();
+    if (!now?.cameras[dressed.cameraId]?.variations[fresh]) return undefined;
+    const ids = { variation: crypto.randomUUID(), look: crypto.randomUUID() };
+    const edit = composed(now, `Begin a variation from ${data.name}`, [
+      (project) => duplicateVariation(project, dressed.cameraId, fresh, ids),
+      (project) => wearVariation(project, dressed.cameraId, ids.variation),
+    ]);
+    return this.store.commit(edit) ? { ...dressed, variationId: ids.variation } : undefined;
   }
 
   /** For whom a change of a shared look is meant: asked once for each camera. */

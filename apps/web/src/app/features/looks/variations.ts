@@ -78,7 +78,9 @@ export class Variations {
   /** Keeps how the edited camera is seen as a variation of it. */
   keep(name: string, withExposure = false): void {
     const ids = { variation: crypto.randomUUID(), look: crypto.randomUUID() };
-    this.looks.edit((project, dressed) => keepVariation(project, dressed, ids, name, withExposure));
+    const wore = this.worn() !== NO_VARIATION;
+    const made = this.looks.edit((project, dressed) => keepVariation(project, dressed, ids, name, withExposure));
+    if (made && wore) this.looks.fresh.set(ids.variation);
   }
 
   name(cameraId: string, variationId: string, name: string): void {

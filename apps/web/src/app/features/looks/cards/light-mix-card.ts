@@ -15,6 +15,9 @@ import { Looks } from '../looks';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Light mix" [summary]="summary()" [own]="own()" (ownSet)="setOwn($event)" card="light">
+      @if (looks.changes(); as name) {
+        <p class="changes">Changes “{{ name }}”</p>
+      }
       @for (group of levels.groups(); track group.id) {
         <div class="row">
           <arvex-level-row
@@ -65,7 +68,7 @@ export class LightMixCard {
   protected readonly mixing = inject(LightMixing);
   protected readonly levels = inject(LightLevels);
   protected readonly files = inject(LookFiles);
-  private readonly looks = inject(Looks);
+  protected readonly looks = inject(Looks);
   private readonly meter = inject(Meter);
   protected readonly chosen = signal<string | undefined>(undefined);
   protected readonly over = signal(0);

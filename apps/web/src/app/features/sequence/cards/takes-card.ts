@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatIcon } from '@angular/material/icon';
 import type { Camera, Take, TakeLength } from '@arvex/core';
 import {
+  NO_VARIATION,
   addTake,
   cameraAt,
   deleteTake,
@@ -71,7 +72,8 @@ export class TakesCard {
         atFlicks,
         frames: this.bench.frames(one.durationFlicks),
         aspect: used ? used.widthMm / used.heightMm : 16 / 9,
-        variationId: camera?.variations[one.variationId ?? ''] ? one.variationId : null,
+        variationId:
+          one.variationId === NO_VARIATION || camera?.variations[one.variationId ?? ''] ? one.variationId : null,
         variations: camera ? variationChoices(camera) : [],
       };
     };
@@ -131,5 +133,9 @@ function variationChoices(camera: Camera): readonly Choice[] {
   const all = variationsOf(camera);
   if (all.length === 0) return [];
   const worn = camera.variations[camera.wears ?? '']?.name ?? 'as it is';
-  return [{ id: 'worn', name: 'what it wears', detail: worn }, ...all.map(({ id, name }) => ({ id, name }))];
+  return [
+    { id: 'worn', name: 'what it wears', detail: worn },
+    { id: NO_VARIATION, name: 'as it is' },
+    ...all.map(({ id, name }) => ({ id, name })),
+  ];
 }

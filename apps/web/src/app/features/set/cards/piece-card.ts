@@ -4,6 +4,7 @@ import type { Piece, PlacementParts } from '@arvex/core';
 import {
   eyesM,
   FIGURE_POSES,
+  inNewLightGroup,
   lightGroupsInOrder,
   movedParts,
   pieceSchema,
@@ -23,6 +24,7 @@ import { SurfaceFields } from './surface-fields';
 import { WallOpenings } from './wall-openings';
 
 const NO_GROUP = 'none';
+const NEW_GROUP = 'new';
 
 /** The last thing that was chosen, in numbers: what it is, where it stands, how it looks. */
 @Component({
@@ -93,7 +95,7 @@ export class PieceCard {
   protected readonly groups = computed(() => {
     const project = this.store.project();
     const groups = project ? lightGroupsInOrder(project).map(({ id, name }) => ({ id, name })) : [];
-    return [{ id: NO_GROUP, name: 'no group' }, ...groups];
+    return [{ id: NO_GROUP, name: 'no group' }, ...groups, { id: NEW_GROUP, name: 'a new group' }];
   });
 
   protected valueOf(piece: Piece, { key }: PieceField): number {
@@ -122,6 +124,11 @@ export class PieceCard {
   }
 
   protected setGroup(id: string): void {
+    const placement = this.placement();
+    if (id === NEW_GROUP && placement) {
+      this.pieces.edit((project) => inNewLightGroup(project, placement.id, crypto.randomUUID()));
+      return;
+    }
     this.set('Light group of', { lightGroupId: id === NO_GROUP ? null : id });
   }
 }
