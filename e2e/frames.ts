@@ -12,7 +12,7 @@ export interface Row {
   readonly roll_deg: number;
   readonly focal_length_mm: number;
   readonly focus_m: number;
-  readonly ev100: number;
+  readonly ev: number;
   readonly nd_stops: number;
 }
 

@@ -15,9 +15,10 @@ import {
   setGroup,
   setOwn,
 } from '../src/edits/camera';
+import { changeRate, rateExposures } from '../src/edits/project';
 import { keyPlacement, putPiece } from '../src/edits/set';
 import type { ExposureValues } from '../src/exposure';
-import { meteredEv, meterLuminance, MID_TONE, setHolding, shiftEv } from '../src/exposure';
+import { meteredEv, meterLuminance, MID_TONE, sceneEv, setHolding, shiftEv } from '../src/exposure';
 import { cameraFacts } from '../src/facts';
 import { chosenSubject, keepVerticals, positionKeepingSize, shotSize } from '../src/framing';
 import type { Camera, PieceOffer, Project } from '../src/model';
@@ -86,6 +87,33 @@ describe('held exposure', () => {
     const darker = shiftEv(high, 5, ['nd', 'stop', 'iso', 'shutter']);
     expect(darker.values).toMatchObject({ iso: 800, nd: 2 });
     expect(shiftEv(behind, -2, ['stop', 'iso']).values).toMatchObject({ nd: 3, stop: 2 }); // as chosen
+  });
+
+  it('puts filters in by whole stops, and ISO takes up the part of a stop that is left', () => {
+    const behind: ExposureValues = { ...values, iso: 100, nd: 0 };
+    const darker = shiftEv(behind, 3.9, ['nd', 'stop', 'iso', 'shutter']).values;
+    expect(darker).toMatchObject({ nd: 4, stop: 4, shutter: 180 });
+    expect(darker.iso).toBeCloseTo(100 * 2 ** 0.1, 6);
+    const brighter = shiftEv({ ...behind, nd: 4 }, -0.3, ['nd', 'iso']).values;
+    expect([brighter.nd, brighter.iso]).toEqual([4, expect.closeTo(100 * 2 ** 0.3, 6)]);
+    expect(shiftEv(behind, 3.9, ['nd']).values.nd).toBeCloseTo(3.9, 9); // nobody else may
+  });
+
+  it('is kept at another rate, the shutter’s angle and f-stop staying; where EV is free that is told', () => {
+    const exposure = { ...projectWithCamera().project.head.exposure, hold: true, ndStops: 3, iso: 100 };
+    const { project, cameraId } = projectWithCamera({ own: ['exposure'], exposure });
+    const at30 = { frames: 30, seconds: 1 };
+    const next = after(project, changeRate(project, at30, 'seconds', { along: 'both' }));
+    const ev = (of: Project) => sceneEv(cameraAt(of, cameraId, 0).exposure);
+    expect(ev(next)).toBeCloseTo(ev(project), 9);
+    expect(next.cameras[cameraId]?.exposure.shutterAngleDeg).toBe(exposure.shutterAngleDeg);
+    const told = rateExposures(project, at30);
+    expect(told.map(({ of, held }) => [of, held !== undefined])).toEqual([
+      ['The project', false],
+      [project.cameras[cameraId]?.name, true],
+    ]);
+    expect(told[0]?.stops).toBeCloseTo(Math.log2(24 / 30), 9);
+    expect(rateExposures(project, project.head.rate)).toEqual([]);
   });
 
   it('never changes EV while something can take it up', () => {

@@ -28,6 +28,14 @@ export function ev100(settings: ExposureSettings): number {
   return Math.log2(settings.stop ** 2 / settings.shutterSeconds) - Math.log2(settings.iso / 100);
 }
 
+/**
+ * EV of the scene that is exposed for: at ISO 100, neutral density counted in. The one EV that is shown, written and compared anywhere;
+ * `ev100` is that of the settings behind the filters.
+ */
+export function sceneEv({ ev100: behind, ndStops }: { readonly ev100: number; readonly ndStops: number }): number {
+  return behind + ndStops;
+}
+
 /** ISO that gives `ev` with this stop and shutter. */
 export function isoForEv(ev: number, stop: number, shutter: number): number {
   return (100 * stop ** 2) / (shutter * 2 ** ev);

@@ -39,6 +39,9 @@ export interface HeldExposure {
   readonly restStops: number;
 }
 
+/** Neutral density comes in filters of whole stops: 0.3, 0.6, 0.9 … of density. */
+export const ND_FILTERS = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as const;
+
 /** Differences below this are none, stops. */
 const SAME_STOPS = 1e-9;
 
@@ -111,14 +114,22 @@ function absorb(
   const values: Record<ExposurePart, number> = { ...before };
   const absorbed: { part: ExposurePart; stops: number }[] = [];
   let rest = stops;
-  for (const { part, noLessThan } of asCrewsDo(absorbers, stops)) {
+  const inOrder = asCrewsDo(absorbers, stops);
+  // What a whole filter is too much or too little is ISO's, before anything that is seen in the picture.
+  const afterFilters =
+    inOrder.some(({ part }) => part === 'nd') && absorbers.includes('iso') ? [{ part: 'iso' as const }] : [];
+  const withRest = inOrder.flatMap((one): typeof inOrder => (one.part === 'nd' ? [one, ...afterFilters] : [one]));
+  for (const { part, noLessThan } of withRest) {
     if (Math.abs(rest) < SAME_STOPS) break;
     const from = lightOf(part, values[part]);
     const [one, other] = ends[part];
     const limits = [Math.max(one, noLessThan ?? one), other].map((end) => lightOf(part, end));
-    const to = Math.max(Math.min(...limits), Math.min(Math.max(...limits), from + rest));
+    const wanted = from + rest;
+    // Filters come in whole stops where ISO can take up the part of a stop that is left.
+    const asFilter = part === 'nd' && absorbers.includes('iso') ? Math.round(wanted) : wanted;
+    const to = Math.max(Math.min(...limits), Math.min(Math.max(...limits), asFilter));
     // A part that already stands beyond its end is not moved the wrong way.
-    if (Math.sign(to - from) !== Math.sign(rest)) continue;
+    if (to === from || Math.sign(to - from) !== Math.sign(rest)) continue;
     // Twelve digits: f/4 to f/8 at ISO 400 is ISO 1600, not a rounding beside it.
     values[part] = Number(valueOf(part, to).toPrecision(12));
     absorbed.push({ part, stops: to - from });

@@ -5,6 +5,7 @@ import type { CameraPart, Project } from '../model';
 import { deliveryAspect, filmBackName } from '../optics';
 import type { DisplayUnit } from '../units';
 import { lengthText } from '../units';
+import { sceneEv } from '../exposure';
 
 /** One setting of a camera in words. */
 export interface CameraFact {
@@ -74,7 +75,7 @@ function exposureFacts({ exposure, focus }: CameraState): CameraFact[] {
     ),
     fact('exposure', 'ISO', String(Math.round(exposure.iso))),
     fact('exposure', 'ND', `${exposure.ndStops.toFixed(1)} stops`),
-    fact('exposure', 'EV', exposure.ev100.toFixed(1)),
+    fact('exposure', 'EV', sceneEv(exposure).toFixed(1)),
   ];
 }
 

@@ -1,6 +1,6 @@
 import type { CameraState } from '../camera';
 import { cameraAt } from '../camera';
-import { shutterOpensS } from '../exposure';
+import { sceneEv, shutterOpensS } from '../exposure';
 import type { Project, ShutterOpens } from '../model';
 import { existing } from '../model';
 import type { CutPicture } from '../sequence';
@@ -50,7 +50,8 @@ export const CAMERA_COLUMNS = [
   'shutter_angle_deg',
   'iso',
   'nd_stops',
-  'ev100',
+  'ev',
+  'ev_behind_nd',
   'clip_near_m',
   'clip_far_m',
   'acting_focal_length_mm',
@@ -109,7 +110,8 @@ function stateCells(state: CameraState, opens: ShutterOpens): FrameRow {
     shutter_angle_deg: exposure.shutterAngleDeg,
     iso: exposure.iso,
     nd_stops: exposure.ndStops,
-    ev100: exposure.ev100,
+    ev: sceneEv(exposure),
+    ev_behind_nd: exposure.ev100,
     clip_near_m: clip.nearM,
     clip_far_m: clip.farM,
     acting_focal_length_mm: lens.actingMm,

@@ -10,6 +10,7 @@ import { shotOf } from './names';
 import type { OrderPart } from './part';
 import { partFrame } from './part';
 import { partPicture } from './part-picture';
+import { sceneEv } from '../exposure';
 
 /** What each burn-in says at a frame of a part; a logo says nothing. Where nobody is looked through, what a camera would say is a dash. */
 export function burnInTexts(
@@ -67,7 +68,7 @@ function ofCamera(project: Project, state: CameraState | undefined): Readonly<Re
     back: filmBackName(filmBack),
     stop: `f/${rounded(focus.fStop, 1)}`,
     focus: Number.isFinite(focus.distanceM) ? lengthText(focus.distanceM, project.head.displayUnit) : '∞',
-    ev: `EV ${exposure.ev100.toFixed(1)}`,
+    ev: `EV ${sceneEv(exposure).toFixed(1)}`,
     iso: `ISO ${rounded(exposure.iso, 0)}`,
     shutter: `${rounded(exposure.shutterAngleDeg, 1)}° 1/${rounded(1 / exposure.shutterSeconds, 0)} s`,
   };

@@ -1,5 +1,5 @@
 import type { CameraState, DisplayUnit, FilmBack, Rate } from '@arvex/core';
-import { filmBackName, lengthText, rateLabel } from '@arvex/core';
+import { filmBackName, lengthText, rateLabel, sceneEv } from '@arvex/core';
 
 /** `35 mm`, `52.5 mm`: one decimal where there is one. */
 export function focalLengthText(mm: number): string {
@@ -17,8 +17,8 @@ export function shutterText(seconds: number): string {
 }
 
 /** `EV 14.6`: of the scene that is exposed for, at ISO 100 with neutral density counted in. The one EV that is shown anywhere. */
-export function evText({ ev100, ndStops }: Pick<CameraState['exposure'], 'ev100' | 'ndStops'>): string {
-  return `EV ${(ev100 + ndStops).toFixed(1)}`;
+export function evText(exposure: Pick<CameraState['exposure'], 'ev100' | 'ndStops'>): string {
+  return `EV ${sceneEv(exposure).toFixed(1)}`;
 }
 
 /** `ND 3`: stops of neutral density; nothing where there is none. */

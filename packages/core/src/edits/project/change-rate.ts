@@ -1,4 +1,6 @@
-import type { Operation, Project, Shot } from '../../model';
+import type { Exposure, HeldExposure } from '../../exposure';
+import { shiftEv } from '../../exposure';
+import type { Camera, Operation, Project, Shot } from '../../model';
 import { sequencesInOrder, shotsInOrder } from '../../model';
 import { cutOf } from '../../sequence';
 import type { Rate } from '../../time';
@@ -47,14 +49,68 @@ export function rateEffects(project: Project, rate: Rate, keep: RateKeeps): Rate
   });
 }
 
+/** What another rate does to an exposure that several cameras share, or that is one's own. */
+export interface RateExposure {
+  /** Whose it is, by name. */
+  readonly of: string;
+  /** How much more light the shutter lets in at the new rate, stops; below 0 less. */
+  readonly stops: number;
+  /** Who takes that up; nothing where EV is not held. */
+  readonly held: HeldExposure | undefined;
+}
+
+/**
+ * What another rate does to exposure: a shutter of the same angle is open for another time. Where EV is held, filters, ISO and the angle
+ * take it up in their order; f-stops stay, as they are each camera's own. Nothing where the rate is as it was.
+ */
+export function rateExposures(project: Project, rate: Rate): RateExposure[] {
+  const stops = stopsGained(project, rate);
+  if (Math.abs(stops) < 1e-9) return [];
+  const of = (name: string, exposure: Exposure): RateExposure => {
+    return { of: name, stops, held: heldAt(project, rate, exposure)?.held };
+  };
+  const own = Object.values(project.cameras).flatMap(({ name, own: parts, exposure, variations }) => [
+    ...(parts.includes('exposure') ? [of(name, exposure)] : []),
+    ...Object.values(variations).flatMap((one) => (one.exposure ? [of(`${name}, ${one.name}`, one.exposure)] : [])),
+  ]);
+  return [of('The project', project.head.exposure), ...own];
+}
+
+function stopsGained({ head }: Pick<Project, 'head'>, rate: Rate): number {
+  return Math.log2(framesPerSecond(head.rate) / framesPerSecond(rate));
+}
+
+/** An exposure that holds its EV at another rate. */
+function heldAt(project: Project, rate: Rate, exposure: Exposure) {
+  const stops = stopsGained(project, rate);
+  if (!exposure.hold || stops === 0) return undefined;
+  const { shutterAngleDeg: shutter, iso, ndStops: nd, absorbers } = exposure;
+  const others = absorbers.filter((part) => part !== 'stop');
+  const held = shiftEv({ stop: 1, shutter, iso, nd }, stops, others);
+  const { values } = held;
+  return { held, exposure: { ...exposure, shutterAngleDeg: values.shutter, iso: values.iso, ndStops: values.nd } };
+}
+
+function heldParts(project: Project, rate: Rate, camera: Camera): Partial<Camera> {
+  const exposure = camera.own.includes('exposure') ? heldAt(project, rate, camera.exposure)?.exposure : undefined;
+  const variations = Object.fromEntries(
+    Object.entries(camera.variations).map(([id, one]) => {
+      const own = one.exposure && heldAt(project, rate, one.exposure)?.exposure;
+      return [id, own ? { ...one, exposure: own } : one];
+    }),
+  );
+  return { ...(exposure && { exposure }), variations };
+}
+
 /**
  * Gives the project another frame rate. Keeping seconds leaves every key where it is in time and rounds shots to whole
- * frames; keeping frames moves every key, rack and hand so that it stays on its frame number.
+ * frames; keeping frames moves every key, rack and hand so that it stays on its frame number. EV that is held is kept ({@link rateExposures}).
  */
 export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { along }: RetimeOptions): Edit {
   const mapping = mappingTo(project, rate, keep);
   const frame = flicksPerFrame(rate);
-  const operations: Operation[] = [patching(project, 'project', project.head.id, { rate: { ...rate } })];
+  const exposure = heldAt(project, rate, project.head.exposure)?.exposure ?? project.head.exposure;
+  const operations: Operation[] = [patching(project, 'project', project.head.id, { rate: { ...rate }, exposure })];
   for (const [id, parts] of mappedShots(project, rate, keep)) operations.push(patching(project, 'shot', id, parts));
   for (const sequence of Object.values(project.sequences)) {
     operations.push(patching(project, 'sequence', sequence.id, mappedSequence(sequence, mapping, frame)));
@@ -64,10 +120,11 @@ export function changeRate(project: Project, rate: Rate, keep: RateKeeps, { alon
     for (const move of along === 'subjects' ? [] : Object.values(project.moves)) {
       operations.push(patching(project, 'move', move.id, mappedMove(move, mapping)));
     }
-    for (const camera of along === 'subjects' ? [] : Object.values(project.cameras)) {
-      operations.push(...cameraPatch(project, camera.id, mappedCamera(camera, mapping)));
-    }
     if (along !== 'camera') operations.push(...retimedSubjects(project, mapping));
+  }
+  for (const camera of Object.values(project.cameras)) {
+    const times = keep === 'frames' && along !== 'subjects' ? mappedCamera(camera, mapping) : {};
+    operations.push(...cameraPatch(project, camera.id, { ...times, ...heldParts(project, rate, camera) }));
   }
   return { name: `${rateLabel(rate)} frames a second, ${keep} kept`, operations };
 }

@@ -21,6 +21,12 @@ const PART_NAMES: Readonly<Record<ExposurePart, string>> = {
   nd: 'ND',
 };
 
+/** A part that takes up less is not worth a word, stops. */
+const TOLD_STOPS = 0.15;
+
+/** Below this angle of shutter movement looks chopped. */
+const LEAST_SHUTTER_DEG = 45;
+
 const NOTHING_ELSE = { edits: [], values: {} };
 
 /** Exposing the edited camera, where it gets its exposure from: its own, or the project's for all that follow it. */
@@ -72,14 +78,20 @@ export class ExposureControls {
     });
   }
 
-  /** Makes a change of exposure, with other edits and values in the same act. */
+  /**
+   * Makes a change of exposure, with other edits and values in the same act, once it is known for whom. Where more than one part gave way,
+   * nobody could take all of it up, or the shutter gets shorter than looks natural, that is said as it is made. @param told what is said
+   * in any case.
+   */
   apply(
     what: string,
-    { exposure, fStop }: ExposureEdit,
+    { exposure, fStop, held }: ExposureEdit,
     also: { readonly edits: readonly ((now: Project) => Edit)[]; readonly values: ChannelValues } = NOTHING_ELSE,
+    told = '',
   ): void {
-    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
-    if (!project || !camera) return;
+    const [project, camera, state] = [this.store.project(), this.viewpoint.camera(), this.viewpoint.state()];
+    if (!project || !camera || !state) return;
+    const said = told || this.warning(held, state);
     // A variation that is worn has its exposure by itself: it is nobody else's.
     const variationId = this.viewpoint.variationId();
     const worn = camera.variations[variationId ?? '']?.exposure;
@@ -92,6 +104,7 @@ export class ExposureControls {
         : [];
       const values = { ...also.values, ...(fStop !== undefined && { fStop }) };
       this.setting.setWith(camera.id, what, [...also.edits, ...takeOwn, ...edits], values);
+      if (said) this.notices.done(said);
     };
     if (!changed || worn || camera.own.includes('exposure')) make(false);
     else this.scope.of(camera, what, (scope) => make(scope === 'own'));
@@ -102,8 +115,12 @@ export class ExposureControls {
     const state = this.viewpoint.state();
     if (!state) return;
     const edit = changeEv(state, stops);
-    this.apply(what, edit);
-    this.tell(edit.held, { ...state, exposure: { ...state.exposure, hold: true } });
+    this.apply(
+      what,
+      edit,
+      NOTHING_ELSE,
+      this.words(edit.held, { ...state, exposure: { ...state.exposure, hold: true } }),
+    );
   }
 
   /** Changes how EV is held. */
@@ -124,9 +141,16 @@ export class ExposureControls {
     return PART_NAMES[part];
   }
 
-  /** Says what a change does to exposure. */
-  tell(held: HeldExposure, state: CameraState): void {
-    this.notices.done(this.words(held, state));
+  /** What has to be known of a change at that moment; nothing where one part took it up. */
+  private warning(held: HeldExposure, state: CameraState): string {
+    const { absorbed, restStops, values } = held;
+    const several = absorbed.filter(({ stops }) => Math.abs(stops) >= TOLD_STOPS).length > 1;
+    const staccato = values.shutter < LEAST_SHUTTER_DEG && values.shutter < state.exposure.shutterAngleDeg;
+    const taken = several || (state.exposure.hold && restStops !== 0) ? this.words(held, state) : '';
+    const short = staccato
+      ? `At ${values.shutter.toFixed(1)}° of shutter movement falls apart into single pictures.`
+      : '';
+    return [taken, short].filter(Boolean).join(' ');
   }
 
   /** What a change does to exposure, in words. */

@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { CameraState, LightMix, Metering as Mode } from '@arvex/core';
-import { luminanceOf, meteredEv, METERING, meterLuminance } from '@arvex/core';
+import { luminanceOf, meteredEv, METERING, meterLuminance, sceneEv } from '@arvex/core';
 import type { Scopes } from '@arvex/stage';
 import { viewOf } from '@arvex/stage/view';
 import type { Observable } from 'rxjs';
@@ -64,7 +64,7 @@ export class Meter {
   /** Setting of the edited camera as the scene sees it: EV with neutral density. */
   readonly settingEv = computed(() => {
     const exposure = this.viewpoint.state()?.exposure;
-    return exposure && exposure.ev100 + exposure.ndStops;
+    return exposure && sceneEv(exposure);
   });
 
   /** Stops by which the present setting is brighter than the meter's: positive is over. None where nothing was read of this camera. */
@@ -154,7 +154,7 @@ function readingOf(
   const luminances = Float32Array.from({ length: light.length / 4 }, (_, i) => luminanceAt(light, i));
   const luminanceCdM2 = meterLuminance(luminances, widthPx, METERED_PX, mode, spot);
   const ev = meteredEv(Math.max(1e-6, luminanceCdM2));
-  return { cameraId, luminanceCdM2, ev, over: ev - (exposure.ev100 + exposure.ndStops) };
+  return { cameraId, luminanceCdM2, ev, over: ev - sceneEv(exposure) };
 }
 
 function luminanceAt(light: Float32Array, pixel: number): number {

@@ -66,7 +66,7 @@ export class LightStrip {
       ({ dy }) => (edit = this.exposure.previewEv(state, Math.round((-dy / scale) * 10) / 10)),
       (kept) => {
         this.viewpoint.preview.set(undefined);
-        if (kept && edit) this.keep(state, edit);
+        if (kept && edit) this.keep(edit);
       },
     );
     this.element.querySelector<HTMLElement>('.scale')?.focus();
@@ -79,7 +79,7 @@ export class LightStrip {
     if (!state) return;
     const edit = this.exposure.previewEv(state, direction * KEY_STEP_EV);
     this.viewpoint.preview.set(undefined);
-    this.keep(state, edit);
+    this.keep(edit);
   }
 
   /** Neutral density, where there is any. */
@@ -99,9 +99,8 @@ export class LightStrip {
     this.exposure.setHold(held ? 'Hold EV' : 'EV is free', { hold: held });
   }
 
-  private keep(state: CameraState, edit: ExposureEdit): void {
+  private keep(edit: ExposureEdit): void {
     const taken = edit.held.absorbed.map(({ part }) => this.exposure.nameOf(part)).join(' and ');
     this.exposure.apply(taken === '' ? 'EV' : `EV by ${taken}`, edit);
-    if (edit.held.restStops !== 0 || edit.held.absorbed.length > 1) this.exposure.tell(edit.held, state);
   }
 }

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { angleForShutter, changeEv, CoreError, MARKED_STOPS, setHead, setOwn } from '@arvex/core';
+import { angleForShutter, changeEv, CoreError, MARKED_STOPS, ND_FILTERS, sceneEv, setHead, setOwn } from '@arvex/core';
 import { Notices } from '../../../data';
 import { AngleField, Card, ChoiceField, evText, ndText, NumberField, shutterText, stopText, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
@@ -46,6 +46,12 @@ export class LightCard {
     { id: 'centred', name: 'centred on it' },
   ] as const;
   protected readonly opens = computed(() => this.bench.store.project()?.head.shutterOpens ?? 'at-frame');
+  protected readonly filters = ND_FILTERS.map((stops) => ({
+    id: String(stops),
+    name: stops === 0 ? 'none' : `${stops} ${stops === 1 ? 'stop' : 'stops'}`,
+    detail: (stops * 0.3).toFixed(1),
+  }));
+  protected readonly sceneEv = sceneEv;
   protected readonly stopText = stopText;
   protected readonly shutterText = shutterText;
 
@@ -92,9 +98,8 @@ export class LightCard {
   protected setEv(ev: number): void {
     const state = this.bench.state();
     if (!state) return;
-    const edit = changeEv(state, ev - (state.exposure.ev100 + state.exposure.ndStops));
+    const edit = changeEv(state, ev - sceneEv(state.exposure));
     this.exposure.apply(`EV ${ev.toFixed(1)}`, edit);
-    this.exposure.tell(edit.held, state);
   }
 
   protected toMeter(): void {

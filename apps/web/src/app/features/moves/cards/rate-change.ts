@@ -1,6 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { GoesAlong, RateKeeps } from '@arvex/core';
-import { changeRate, rateEffects, rateLabel, RATES } from '@arvex/core';
+import { changeRate, rateEffects, rateExposures, rateLabel, RATES } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { ChoiceField, Switch } from '../../../ui';
 import { Moves } from '../moves';
@@ -31,7 +31,12 @@ import { Moves } from '../moves';
 })
 export class RateChange {
   /** What keeps its frames when frames are kept. */
-  readonly along = input.required<GoesAlong>();
+  protected readonly along = signal<GoesAlong>('both');
+  protected readonly goesAlong = [
+    { id: 'both', name: 'all', hint: 'Cameras and everything that moves in the set' },
+    { id: 'camera', name: 'cameras', hint: 'Moves of cameras; subjects keep their seconds' },
+    { id: 'subjects', name: 'subjects', hint: 'Who moves in the set; cameras keep their seconds' },
+  ] as const;
   private readonly store = inject(ProjectStore);
   private readonly moves = inject(Moves);
   protected readonly keep = signal<RateKeeps>('seconds');
@@ -50,6 +55,22 @@ export class RateChange {
       seconds,
       frames: byFrames[i] ?? seconds,
     }));
+  });
+
+  /** What another rate does to how cameras are exposed, in words. */
+  protected readonly exposures = computed(() => {
+    const project = this.store.project();
+    const rate = this.rates.find(({ id }) => id === this.rateId())?.rate;
+    if (!project || !rate) return [];
+    return rateExposures(project, rate).map(({ of, held, stops }) => {
+      const amount = (n: number) => `${n > 0 ? '+' : '−'}${Math.abs(n).toFixed(2)} stops`;
+      if (!held)
+        return `${of}: ${Math.abs(stops).toFixed(2)} stops ${stops < 0 ? 'darker' : 'brighter'}, as EV is not held.`;
+      const parts = held.absorbed.map(
+        (one) => `${{ nd: 'ND', iso: 'ISO', shutter: 'shutter', stop: 'f-stop' }[one.part]} takes ${amount(one.stops)}`,
+      );
+      return `${of}: EV is held, ${parts.join(', ')}.`;
+    });
   });
 
   protected changeRate(): void {

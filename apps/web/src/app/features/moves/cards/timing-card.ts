@@ -33,12 +33,25 @@ export class TimingCard {
   protected readonly percent = PERCENT;
 
   /** What goes along, in stretching, slow motion and another rate alike. */
-  protected readonly along = remembered('goes-along', z.enum(GOES_ALONG), 'both');
+  protected readonly along = remembered('stretch-takes', z.enum(GOES_ALONG), 'camera');
   protected readonly goesAlong = [
     { id: 'camera', name: 'camera', hint: 'The camera’s move alone; subjects keep their pace' },
     { id: 'subjects', name: 'subjects', hint: 'Who walks or moves in the set; the camera keeps its pace' },
     { id: 'both', name: 'both', hint: 'The camera and everything that moves in the set' },
   ] as const;
+  /** Who else changes pace, by name: said before anything is stretched. */
+  protected readonly alongWords = computed(() => {
+    const project = this.bench.store.project();
+    const moving = Object.values(project?.placements ?? {}).filter(
+      ({ motion, clip }) => motion.kind !== 'still' || clip,
+    );
+    const names = moving.slice(0, 3).map(({ name }) => name);
+    const who = [...names, ...(moving.length > 3 ? [`${moving.length - 3} more`] : [])].join(', ');
+    if (moving.length === 0) return 'Nothing else moves in the set.';
+    return this.along() === 'camera'
+      ? `${who}: as they are. Other cameras too.`
+      : `${who}: another pace, for all cameras. Their moves stay as they are.`;
+  });
   protected readonly slows = [
     { factor: 2, name: 'half speed', hint: 'Twice as long' },
     { factor: 4, name: 'quarter speed', hint: 'Four times as long' },
