@@ -18,6 +18,7 @@ import { openServices } from './open-services';
 import type { StartOptions } from './options';
 import { HELP, readOptions } from './options';
 import type { Services } from './services';
+import { endIfItHangs } from './watchdog';
 
 /** Root of the repository, seen from the built file in `apps/server/dist`. */
 const ROOT = join(import.meta.dirname, '../../..');
@@ -41,7 +42,7 @@ async function main(): Promise<void> {
   await mustBeFree(options.port);
   await mkdir(options.dataDirectory, { recursive: true, mode: 0o700 });
   await lockDirectory(options.dataDirectory, process.env);
-  goWith(process.env['ARVEX_HELD_BY']);
+  endIfItHangs();
   const running: Running = {};
   const starting = new AbortController();
   let stopping: Promise<void> | undefined;
@@ -50,6 +51,7 @@ async function main(): Promise<void> {
     return (stopping ??= stopAll(running).finally(() => process.exit(code)));
   };
   // From here on, before anything is started: whoever asks meanwhile leaves nothing behind.
+  goWith(process.env['ARVEX_HELD_BY'], () => void stop(DIED));
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop(ENDED));
   for (const kind of ['uncaughtException', 'unhandledRejection'] as const) {
     process.on(kind, (error: unknown) => {
@@ -88,11 +90,11 @@ async function main(): Promise<void> {
   console.log(`Arvex is at http://${HOST}:${options.port}/`);
 }
 
-/** Ends at once when `./start` is gone, which holds the other end of this pipe: the next start finds and stops the database. */
-function goWith(descriptor: string | undefined): void {
+/** Stops when `./start` is gone, by whatever, which holds the other end of this pipe. */
+function goWith(descriptor: string | undefined, stop: () => void): void {
   if (descriptor === undefined) return;
   const holder = new Socket({ fd: Number(descriptor), readable: true, writable: false });
-  holder.on('close', () => process.exit(DIED)).on('error', () => undefined);
+  holder.on('close', stop).on('error', () => undefined);
   holder.resume().unref();
 }
 

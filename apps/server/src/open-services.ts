@@ -80,7 +80,7 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
     pulse,
     room,
     packages: new NamedStore(sequelize, PACKAGES),
-    projects: new ProjectStore(sequelize),
+    projects: new ProjectStore(sequelize, (hash) => files.has(hash)),
     events,
     files,
     orders,

@@ -5,8 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { promisify } from 'node:util';
-import type { Lease, Project, Render, RenderJob, RenderOrder } from '@arvex/core';
-import { frameFiles, ORDER_DEFAULTS } from '@arvex/core';
+import type { Lease, LightMix, Project, Render, RenderJob, RenderOrder } from '@arvex/core';
+import { frameFiles, ORDER_DEFAULTS, STEREO_DEFAULTS } from '@arvex/core';
 import { exrOf } from '@arvex/interchange/pictures';
 import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
 import { decode } from 'fast-png';
@@ -335,46 +335,54 @@ describe('an order', () => {
     expect(await read(`/api/renders/${render!.id}`)).toMatchObject({ state: 'rendering', framesFailed: 1 });
     const failed = await drawn(render!);
     expect(failed).toMatchObject({ state: 'failed', framesDone: 2, framesFailed: 1 });
-    expect(failed.error).toContain('SH_010.1001 could not be made: Too dark.');
+    expect(failed.error).toContain('Sequence.1001 could not be made: Too dark.');
     await post(`/api/renders/${render!.id}/again`);
     expect(await drawn(render!)).toMatchObject({ state: 'done', framesDone: 3, framesFailed: 0, error: null });
   });
 });
 
 describe('light that was kept apart', () => {
-  it('is mixed anew on the finished frames, as the next version, by adding it up', async () => {
-    const { project, sequence, cameraId, post: put, read: now } = await projectOn(served.app, 2);
-    const group = '00000000-0000-4000-8000-0000000000ad';
-    const level = { stops: 0, tint: '#ffffff', on: true };
-    await put(
-      change('Group', [{ op: 'create', kind: 'lightGroup', id: group, fields: { name: 'lantern', level } }] as never),
-    );
-    expect(Object.keys((await now()).lightGroups)).toEqual([group]);
-    const formats = {
-      ...FORMATS,
-      movies: [],
-      png: null,
-      exr: 'half' as const,
-      layers: { ...FORMATS.layers, lightGroups: true },
-    };
-    const what = { kind: 'camera-still', cameraId, frame: 0 } as const;
-    const [render] = await ordered(served.app, project, orderOf(sequence, { formats, what }));
-    const refused = await post(`/api/renders/${render!.id}/mixes`, { mix: {} });
-    expect(refused.json<{ detail: string }>().detail).toContain('not done yet');
-    await drawn(render!);
-    // Each layer holds a quarter of what clips: with the lantern a stop down and the rest as it is, three eighths.
-    const mix = { [group]: { ...level, stops: -1 } };
-    const mixed = (await post(`/api/renders/${render!.id}/mixes`, { mix })).json<Render>();
-    expect(mixed).toMatchObject({ mixOf: render!.id, frameCount: 1 });
-    let done = mixed;
-    while (done.state !== 'done' && done.state !== 'failed') {
-      await sleep(50);
-      done = await read<Render>(`/api/renders/${mixed.id}`);
-    }
-    expect(done.state, done.error ?? '').toBe('done');
-    const picture = decode((await served.app.inject(`/api/renders/${mixed.id}/picture`)).rawPayload);
-    expect([picture.width, picture.height, picture.data[0]]).toEqual([192, 108, 165]); // sRGB of 0.375
-  });
+  it.each([null, STEREO_DEFAULTS] as const)(
+    'is mixed anew on the finished frames, for each eye by itself (%s)',
+    async (eyes) => {
+      const { project, sequence, cameraId, post: put, read: now } = await projectOn(served.app, 2);
+      const group = '00000000-0000-4000-8000-0000000000ad';
+      const level = { stops: 0, tint: '#ffffff', on: true };
+      await put(
+        change('Group', [{ op: 'create', kind: 'lightGroup', id: group, fields: { name: 'lantern', level } }] as never),
+      );
+      expect(Object.keys((await now()).lightGroups)).toContain(group);
+      const formats = {
+        ...FORMATS,
+        movies: [],
+        png: null,
+        exr: 'half' as const,
+        layers: { ...FORMATS.layers, lightGroups: true },
+      };
+      const what = { kind: 'camera-still', cameraId, frame: 0 } as const;
+      const stereo = eyes && { ...eyes, layout: 'two-files' as const };
+      const [render] = await ordered(served.app, project, orderOf(sequence, { formats, what, stereo }));
+      const refused = await post(`/api/renders/${render!.id}/mixes`, { mix: {} });
+      expect(refused.json<{ detail: string }>().detail).toContain('not done yet');
+      await drawn(render!);
+      // Each of four layers holds a quarter of what clips: with the lantern a stop down, two off and the rest as it is, three eighths.
+      const others = Object.keys((await now()).lightGroups).filter((id) => id !== group);
+      const mix = Object.fromEntries([
+        [group, { ...level, stops: -1 }],
+        ...others.map((id) => [id, { ...level, on: false }]),
+      ]) as LightMix;
+      const mixed = (await post(`/api/renders/${render!.id}/mixes`, { mix })).json<Render>();
+      expect(mixed).toMatchObject({ mixOf: render!.id, frameCount: 1 });
+      let done = mixed;
+      while (done.state !== 'done' && done.state !== 'failed') {
+        await sleep(50);
+        done = await read<Render>(`/api/renders/${mixed.id}`);
+      }
+      expect(done.state, done.error ?? '').toBe('done');
+      const picture = decode((await served.app.inject(`/api/renders/${mixed.id}/picture`)).rawPayload);
+      expect([picture.width, picture.height, picture.data[0]]).toEqual([192, 108, 165]); // sRGB of 0.375
+    },
+  );
 });
 
 describe('a recipe', () => {

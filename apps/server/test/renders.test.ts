@@ -71,7 +71,7 @@ describe('a render', () => {
     const zip = await served.app.inject(`/api/renders/${render.id}/files.zip`);
     await writeFile(join(directory, 'frames.zip'), zip.rawPayload);
     const list = await run('python3', ['-m', 'zipfile', '-l', join(directory, 'frames.zip')]);
-    for (const name of ['Sequence.json', 'Sequence.txt', 'SH_010.1005.png'])
+    for (const name of ['Sequence.json', 'Sequence.txt', 'Sequence.1005.png'])
       expect(list.stdout).toContain(`v001/Sequence/${name}`);
     const range = await served.app.inject({
       url: movieAt,
@@ -161,7 +161,7 @@ describe('a render', () => {
       const url = `/api/renders/${render.id}/frames/0/failure?lease=${leaseId}`;
       const now = (await post(url, { why: 'The file of "hut" is missing.' })).json<Render>();
       expect(now.state).toBe(tries < 3 ? 'rendering' : 'failed');
-      if (tries === 3) expect(now.error).toBe('Frame SH_010.1001 could not be made: The file of "hut" is missing.');
+      if (tries === 3) expect(now.error).toBe('Frame Sequence.1001 could not be made: The file of "hut" is missing.');
     }
     expect((await post(`/api/renders/${render.id}/leases`, { count: 1 })).json()).toMatchObject({ status: 409 });
     expect((await post(`/api/renders/${render.id}/again`, {})).json()).toMatchObject({

@@ -34,7 +34,7 @@ describe('focus', () => {
   it('that follows a subject goes over to the hand when a distance is set, and says so', () => {
     tab.focus.follow(figureId);
     expect(tab.focus.driver()).toContain('follows figure');
-    expect(state().focus.distanceM).toBeCloseTo(6, 6);
+    expect(state().focus.distanceM).toBeCloseTo(6 + 0.063 * 1.82, 6); // it looks away, and its eyes are on its face
     tab.focus.at(2.5);
     expect([camera().focus.mode, state().focus.distanceM]).toEqual(['manual', 2.5]);
     expect(said()).toMatch(/by hand now; it followed figure .*Undo/);
@@ -45,7 +45,7 @@ describe('focus', () => {
     tab.focus.follow(figureId);
     tab.focus.byHand();
     expect(state().focus).toMatchObject({ drivenBy: 'manual' });
-    expect(state().focus.distanceM).toBeCloseTo(6, 6);
+    expect(state().focus.distanceM).toBeCloseTo(6 + 0.063 * 1.82, 6); // it looks away, and its eyes are on its face
   });
 
   it('of a subject that is gone says so', () => {

@@ -113,7 +113,7 @@ describe('the parts of an order', () => {
       { kind: 'slate', place: 1, shotId: shotIds[0] },
       { kind: 'slate', place: 12 },
       { kind: 'picture', source: 0 },
-      { kind: 'slate', place: 1, shotId: shotIds[1] },
+      { kind: 'slate', place: 13, shotId: shotIds[1] },
       { kind: 'picture', source: 10 },
     ]);
     const heard = heardOfPart(project, part!);

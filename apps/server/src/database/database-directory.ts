@@ -28,8 +28,10 @@ export async function install(directory: string): Promise<void> {
   const rootLogin = process.getuid?.() === 0 ? ['--auth-root-authentication-method=socket'] : [];
   // Its path is given from within: the install script splits paths at white space.
   const options = ['--no-defaults', ...userArguments(), ...rootLogin, '--skip-test-db', '--datadir=./data.new'];
+  // Not in the machine's own: another database that starts meanwhile clears that of what looks like its leftovers.
+  const env = { ...process.env, TMPDIR: join(directory, 'tmp') };
   try {
-    await run('mariadb-install-db', options, { maxBuffer: 1 << 24, cwd: directory });
+    await run('mariadb-install-db', options, { maxBuffer: 1 << 24, cwd: directory, env });
   } catch (error) {
     await rm(`${data}.new`, { recursive: true, force: true });
     const said = (error as { stderr?: string; stdout?: string }).stderr ?? '';

@@ -13,6 +13,7 @@ import { theSequence } from './migrations/0007-the-sequence';
 import { output } from './migrations/0008-output';
 import { keptFrames } from './migrations/0009-kept-frames';
 import { theLooks } from './migrations/0010-looks';
+import { inCompany } from './migrations/0011-in-company';
 import type { Migration } from './migrations/migration';
 
 /** All of them, oldest first. */
@@ -27,6 +28,7 @@ export const MIGRATIONS: readonly Migration[] = [
   output,
   keptFrames,
   theLooks,
+  inCompany,
 ];
 
 /** The newest step that there is: a database that has it is of this form. */
@@ -54,11 +56,28 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
     storage: {
       logMigration: (step) => notes.logMigration(step),
       unlogMigration: (step) => notes.unlogMigration(step),
-      executed: async () => (await notes.executed()).flatMap(withSteps),
+      executed: async () => {
+        const noted = await notes.executed();
+        mustBeKnown(noted);
+        return noted.flatMap(withSteps);
+      },
     },
     logger: undefined,
   });
   await umzug.up();
+}
+
+/**
+ * Refuses what an application newer than this one has written: its columns would be passed over, and its note be written over.
+ * @throws Error with the way out.
+ */
+function mustBeKnown(noted: readonly string[]): void {
+  const known = new Set(MIGRATIONS.map(({ name }) => name));
+  const newer = noted.find((name) => !known.has(name.split('/')[0] ?? ''));
+  if (newer === undefined) return;
+  throw new Error(
+    `The data directory was written by a newer Arvex (${newer}). Start that one, or take the copy that was kept before the upgrade.`,
+  );
 }
 
 /** Migrations were once noted whole: all their steps have been run then. */
@@ -84,6 +103,7 @@ async function runOnce(sequelize: Sequelize, statement: string): Promise<void> {
 export async function keepBeforeUpgrade(data: string): Promise<void> {
   const note = join(dirname(data), 'form');
   const form = await readFile(note, 'utf8').catch(() => '');
+  mustBeKnown(form === '' ? [] : [form]);
   if (form === NEWEST || !(await hasProjects(data))) return;
   const copy = `${data}.before-${NEWEST}`;
   if (await stat(copy).catch(() => undefined)) return;

@@ -85,7 +85,8 @@ export async function buildApp(services: Services, webDirectory?: string): Promi
   });
   app.setErrorHandler((error: FastifyError, request, reply) => {
     const problem = asProblem(error);
-    if (problem.status >= 500) request.log.error(error);
+    // Not the error itself: its message would be logged, which of a database's ends with the statement and its values.
+    if (problem.status >= 500) request.log.error({ err: error }, 'A request failed');
     return sendProblem(reply, problem);
   });
   await app.register(swagger, {

@@ -11,8 +11,12 @@ const READING: ReadonlySet<string> = new Set(['GET', 'HEAD', 'OPTIONS']);
  * Lets in who asks this application by its own name and, where something is written, from its own pages or from no page at all.
  * @throws Problem `wrong-host` or `foreign-page`.
  */
-export function mustBeOwn({ method, headers }: Pick<FastifyRequest, 'method' | 'headers'>): void {
+export function mustBeOwn({ method, headers, raw }: Pick<FastifyRequest, 'method' | 'headers' | 'raw'>): void {
   const host = headers.host ?? '';
+  // Two names, or another one in the address itself, are no name (RFC 9112, 3.2).
+  const hosts = raw.rawHeaders.filter((name, i) => i % 2 === 0 && name.toLowerCase() === 'host').length;
+  if (hosts > 1 || !(raw.url ?? '/').startsWith('/'))
+    throw new Problem('wrong-host', 'A request has one Host, and an address that begins with "/".');
   if (!isOwn(host))
     throw new Problem('wrong-host', `"${host}" is not this application. Open http://127.0.0.1 with its port.`);
   if (READING.has(method)) return;

@@ -14,6 +14,7 @@ const PROBLEMS = {
   'wrong-type': [415, 'This kind of content is not taken here'],
   'no-such-range': [416, 'The file has no such part'],
   'wrong-host': [421, 'This is not the address of this application'],
+  'file-missing': [409, 'A file that it names is not here'],
   'newer-form': [409, 'This was written by a newer Arvex'],
   'invalid-entity': [422, 'A value is out of range'],
   'broken-rule': [422, 'This would break what a project always keeps'],

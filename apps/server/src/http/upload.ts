@@ -1,5 +1,6 @@
 import type { FastifyRequest } from 'fastify';
 import type { FileStore, WrittenFile } from '../files/file-store';
+import { BROUGHT_IN_MS } from '../files/file-store';
 import { Problem } from './problem';
 
 /** How long browsers may keep what is named by its content, seconds. */
@@ -23,7 +24,10 @@ export async function storeUpload(
       field: 'file',
     },
   );
-  const stored = await files.write(part.file).catch((error: unknown) => {
+  const stored = await files.write(part.file, BROUGHT_IN_MS).catch((error: unknown) => {
+    // What is left of the request is read, or the next one on this connection would wait for ever.
+    request.raw.unpipe();
+    request.raw.resume();
     throw part.file.truncated ? tooLarge : error;
   });
   if (part.file.truncated) {

@@ -1,5 +1,6 @@
 import type { Curve } from '../curve';
 import { readerOf, spanOf, valueAt } from '../curve';
+import type { Move } from '../model';
 import { FLICKS_PER_SECOND, flicksFromSeconds } from '../time';
 
 /** The curves of a move, by channel. */
@@ -59,4 +60,18 @@ export function sceneSpanOf(move: Moving | undefined): readonly [number, number]
 export function clockSpanOf({ curves }: Moving): readonly [number, number] | undefined {
   const { timeWarp: _clock, ...others } = curves;
   return spanOf(others);
+}
+
+/**
+ * Whether a move begins again at its last key, or goes on round: what is seen then is what was seen at its first one, and an own range that
+ * had both would show one frame twice.
+ */
+export function isLoop(move: Pick<Move, 'curves' | 'after'>): boolean {
+  const span = sceneSpanOf(move);
+  if (!span || span[1] <= span[0]) return false;
+  const ending = Object.entries(move.curves).filter(
+    ([, curve]) => curve.length > 1 && curve.at(-1)?.atFlicks === span[1],
+  );
+  const after: Readonly<Record<string, string | undefined>> = move.after;
+  return ending.length > 0 && ending.every(([channel]) => (after[channel] ?? 'stay') !== 'stay');
 }

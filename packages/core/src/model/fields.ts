@@ -10,7 +10,8 @@ export const MAX_FLICKS = Number.MAX_SAFE_INTEGER;
 export const id = z.uuid();
 
 /** The id of the change that last wrote an entity; the project's own before any change. */
-export const revision = z.string().min(1).max(64);
+/** Ids of changes, and the word that stands before the first: plain characters, as the database compares them. */
+export const revision = z.string().regex(/^[\x21-\x7e]{1,64}$/);
 
 export const name = z.string().trim().min(1, 'Give it a name.').max(120);
 

@@ -4,6 +4,23 @@ import type { LookSettings, Lut } from '../colour';
 import { lookNumbers, shownColour, srgbFromLinear } from '../colour';
 import type { LightMix } from '../light';
 import { lightFactor } from '../light';
+import type { RenderOrder } from './order';
+
+/**
+ * Why the light of what an order makes cannot be mixed anew, as a sentence with the way out; nothing where it can be. What stands here is
+ * said when the order is written.
+ */
+export function mixRefusal({ what, formats, burnIns, stereo, background }: RenderOrder): string | undefined {
+  if (formats.exr === null || !formats.layers.lightGroups)
+    return 'The light groups of this render were not kept apart. Order them as EXR first.';
+  if (what.kind === 'cut') return 'A cut dissolves and fades. Order its shots one by one, and mix those.';
+  if (burnIns?.outside) return 'Burn-ins stand in bars outside the picture. Order it without them, and mix that.';
+  if (stereo?.layout === 'anaglyph')
+    return 'An anaglyph has the light of two eyes in one picture. Order two files, and mix those.';
+  if (background.kind === 'transparent')
+    return 'A mix keeps no transparency. Order it with the sky behind it, and mix that.';
+  return undefined;
+}
 
 /** The light of one group alone at its full level, as a share of what clips: RGBA, rows from the top. */
 export interface GroupLight {

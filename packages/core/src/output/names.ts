@@ -229,27 +229,73 @@ function sharedNames(
     const key = folderOf(project, order, part, number).toLowerCase();
     inFolders.set(key, [...(inFolders.get(key) ?? []), part]);
   }
-  // The frames of one part have numbers of their own: only parts in one folder can meet.
+  // The frames of one part have numbers of their own, and its slates too: only parts in one folder can meet.
   for (const together of inFolders.values()) {
-    const owners = new Map<string, OrderPart>();
-    const shared = (where: 'movie' | 'frames', part: OrderPart, name: string): NameProblem | undefined => {
-      const owner = owners.get(`${where} ${name.toLowerCase()}`);
-      owners.set(`${where} ${name.toLowerCase()}`, part);
-      if (!owner || owner === part) return undefined;
-      return { where, message: `${owner.title} and ${part.title} would both be ${name}. Put {part} in a name.` };
-    };
     if (together.length < 2) continue;
-    for (const part of together) {
-      const movie = formats.movies.length > 0 && shared('movie', part, movieFileName(project, order, part, number));
-      if (movie) return [movie];
-      const count = makesFrames ? Math.min(MOST_LOOKED_AT, framesOfPart(part)) : 0;
+    const both = (one: OrderPart, other: OrderPart, name: string) =>
+      `${one.title} and ${other.title} would both be ${name}. Put {part} in a name.`;
+    const facts = firstShared(together, (part) => fileNamePart(part.title));
+    if (facts) return [{ where: 'folder', message: both(...facts.parts, `${facts.name}.json`) }];
+    const movies =
+      formats.movies.length > 0 && firstShared(together, (part) => movieFileName(project, order, part, number));
+    if (movies) return [{ where: 'movie', message: both(...movies.parts, movies.name) }];
+    const frames =
+      makesFrames &&
+      sharedFrame(
+        together,
+        (part) => filled(order.names.frames, { ...meaningsOf(project, part, number, 0), frame: '#' }),
+        (part, index) => frameFileName(project, order, part, number, index),
+      );
+    if (frames) return [{ where: 'frames', message: both(...frames.parts, frames.name) }];
+  }
+  return [];
+}
+
+interface Shared {
+  readonly parts: readonly [OrderPart, OrderPart];
+  readonly name: string;
+}
+
+/** The first two parts with one name. */
+function firstShared(parts: readonly OrderPart[], nameOf: (part: OrderPart) => string): Shared | undefined {
+  const owners = new Map<string, OrderPart>();
+  for (const part of parts) {
+    const name = nameOf(part);
+    const owner = owners.get(name.toLowerCase());
+    if (owner) return { parts: [owner, part], name };
+    owners.set(name.toLowerCase(), part);
+  }
+  return undefined;
+}
+
+/**
+ * Two parts of which a frame has one name. Within a part only the number of the frame changes in it (a cut is no part beside others): of
+ * parts that are called alike but for the number, the numbers are compared.
+ */
+function sharedFrame(
+  parts: readonly OrderPart[],
+  baseOf: (part: OrderPart) => string,
+  nameOf: (part: OrderPart, index: number) => string,
+): Shared | undefined {
+  const alike = new Map<string, OrderPart[]>();
+  for (const part of parts) {
+    const base = baseOf(part).toLowerCase();
+    alike.set(base, [...(alike.get(base) ?? []), part]);
+  }
+  for (const some of alike.values()) {
+    if (some.length < 2) continue;
+    const owners = new Map<string, OrderPart>();
+    for (const part of some) {
+      const count = Math.min(MOST_LOOKED_AT, framesOfPart(part));
       for (let index = 0; index < count; index++) {
-        const frame = shared('frames', part, frameFileName(project, order, part, number, index));
-        if (frame) return [frame];
+        const name = nameOf(part, index);
+        const owner = owners.get(name.toLowerCase());
+        if (owner && owner !== part) return { parts: [owner, part], name };
+        owners.set(name.toLowerCase(), part);
       }
     }
   }
-  return [];
+  return undefined;
 }
 
 /** So many frames of a part are looked at for names that are shared: those that share one share the first of them. */

@@ -252,6 +252,6 @@ export const ORDER_DEFAULTS: Omit<RenderOrder, 'what'> = {
   burnIns: null,
   slateFrames: 0,
   sound: true,
-  names: { folder: '{version}/{part}', frames: '{shot}.{frame}', movie: '{project}_{part}_{version}' },
+  names: { folder: '{version}/{part}', frames: '{part}.{frame}', movie: '{project}_{part}_{version}' },
   places: { zip: true, folder: false },
 };

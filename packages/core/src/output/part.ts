@@ -1,3 +1,4 @@
+import { CoreError } from '../error';
 import * as z from 'zod';
 
 const id = z.uuid();
@@ -49,7 +50,7 @@ export const orderPartSchema = z.object({
 });
 export type OrderPart = z.infer<typeof orderPartSchema>;
 
-/** One frame of a part: of a slate, counted from 1, or a picture of its subject. */
+/** One frame of a part: of a slate, counted from 1 over all slates of the part, or a picture of its subject. */
 export type PartFrame =
   | { readonly kind: 'slate'; readonly shotId: string | null; readonly cameraId: string | null; readonly place: number }
   | { readonly kind: 'picture'; readonly source: number; readonly number: number };
@@ -59,15 +60,17 @@ export function framesOfPart({ runs }: Pick<OrderPart, 'runs'>): number {
   return runs.reduce((sum, { count }) => sum + count, 0);
 }
 
-/** A frame of a part, counted from 0. @throws Error where it has no such frame. */
+/** A frame of a part, counted from 0. @throws CoreError `out-of-range` where it has no such frame. */
 export function partFrame({ runs }: Pick<OrderPart, 'runs'>, index: number): PartFrame {
-  let left = index;
+  let [left, slates] = [index, 0];
   for (const run of runs) {
     if (left < run.count && left >= 0) {
-      if (run.kind === 'slate') return { kind: 'slate', shotId: run.shotId, cameraId: run.cameraId, place: left + 1 };
+      if (run.kind === 'slate')
+        return { kind: 'slate', shotId: run.shotId, cameraId: run.cameraId, place: slates + left + 1 };
       return { kind: 'picture', source: run.from + left * run.step, number: run.number + left * run.step };
     }
     left -= run.count;
+    if (run.kind === 'slate') slates += run.count;
   }
-  throw new Error(`There is no frame ${index + 1} in this part.`);
+  throw new CoreError('out-of-range', `There is no frame ${index + 1} in this part.`, 'index');
 }

@@ -1,4 +1,4 @@
-import { cameraAt, sceneSpanOf } from '../camera';
+import { cameraAt, isLoop, sceneSpanOf } from '../camera';
 import { variationsOf } from '../edits/looks';
 import type { Project } from '../model';
 import { camerasInOrder, moveOf } from '../model';
@@ -21,7 +21,11 @@ export function partsOf(project: Project, order: RenderOrder): OrderPart[] {
     const title = project.sequences[what.sequenceId]?.name ?? '';
     return part(project, order, subject, title, [pictures(project, what.frame, 1)]);
   }
-  if (what.kind === 'camera-still') return cameraPart(project, order, what.cameraId, [what.frame, what.frame]);
+  if (what.kind === 'camera-still')
+    return cameraPart(project, { ...order, frames: { ...order.frames, range: null } }, what.cameraId, [
+      what.frame,
+      what.frame,
+    ]);
   const cameras = camerasInOrder(project).filter(({ disabled }) => !disabled || what.cameraIds !== null);
   const chosen = what.cameraIds;
   return cameras
@@ -29,13 +33,19 @@ export function partsOf(project: Project, order: RenderOrder): OrderPart[] {
     .flatMap(({ id }) => cameraPart(project, order, id, ownRange(project, id)));
 }
 
-/** A camera's own range: its move, else where shots look through it, else its first frame. Frames of scene time, both included. */
+/**
+ * A camera's own range: its move (of a loop one round, no frame twice), else where shots look through it, else its first frame. Frames of
+ * scene time, both included.
+ */
 export function ownRange(project: Project, cameraId: string): readonly [first: number, last: number] {
   const { rate } = project.head;
-  const span = sceneSpanOf(moveOf(project, cameraId));
+  const move = moveOf(project, cameraId);
+  const span = sceneSpanOf(move);
   // A time that is a rounded flick off its frame is still that frame's.
   const frame = (flicks: number) => Math.max(0, frameAtFlicks(flicks + 1, rate));
-  if (span && span[1] > span[0]) return [frame(span[0]), frame(span[1])];
+  if (move && span && span[1] > span[0]) {
+    return [frame(span[0]), Math.max(frame(span[0]), frame(span[1]) - (isLoop(move) ? 1 : 0))];
+  }
   const shown = stretchesOf(project, cameraId);
   if (shown.length === 0) return span ? [frame(span[0]), frame(span[0])] : [0, 0];
   const from = Math.min(...shown.map(({ fromFlicks }) => fromFlicks));

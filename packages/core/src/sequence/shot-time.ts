@@ -1,4 +1,4 @@
-import { sceneAt, sceneSpanOf } from '../camera';
+import { isLoop, sceneAt, sceneSpanOf } from '../camera';
 import type { Project } from '../model';
 import { sequencesInOrder } from '../model';
 import type { Rate } from '../time';
@@ -78,7 +78,7 @@ export function sceneEndFlicks(project: Project): number {
   const frame = flicksPerFrame(project.head.rate);
   for (const move of Object.values(project.moves)) {
     const last = sceneSpanOf(move)?.[1];
-    if (last !== undefined) end = Math.max(end, last + frame);
+    if (last !== undefined) end = Math.max(end, isLoop(move) ? last : last + frame);
     for (const mark of move.marks) end = Math.max(end, (sceneAt(move, mark.atFlicks) ?? 0) + frame);
   }
   return end;

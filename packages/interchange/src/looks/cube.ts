@@ -6,6 +6,10 @@ const SIZES = { min: 2, max: 65 } as const;
 /** Largest file that can hold so many, bytes: three numbers of sixteen characters a line, and comments. */
 export const CUBE_LIMIT = 20_000_000;
 const LINES_A_STEP = 1000;
+/** No line of a table is longer, characters. */
+const LONGEST_LINE = 1000;
+/** So many lines are taken beside those of the colours: comments and empty ones. */
+const MOST_OTHER_LINES = 100_000;
 
 /** A table of colours with the name that its file gives it. */
 export interface NamedLut extends Lut {
@@ -37,11 +41,18 @@ export function readCube(text: string): NamedLut {
 export function* readingCube(text: string): Generator<void, NamedLut> {
   const header: Header = { title: '', size: undefined, from: [0, 0, 0], to: [1, 1, 1] };
   const numbers: number[] = [];
-  const lines = text.split(/\r\n|\n|\r/);
-  for (const [i, raw] of lines.entries()) {
+  let [i, others] = [-1, 0];
+  for (const raw of linesOf(text)) {
+    i += 1;
     if (i % LINES_A_STEP === 0) yield;
+    if (raw.length > LONGEST_LINE)
+      throw wrong(i, `it is longer than ${LONGEST_LINE} characters: this is no .cube file.`);
     const line = raw.trim();
-    if (line === '' || line.startsWith('#')) continue;
+    if (line === '' || line.startsWith('#')) {
+      others += 1;
+      if (others > MOST_OTHER_LINES) throw wrong(i, 'there are more comments and empty lines than any table has.');
+      continue;
+    }
     if (/^[A-Z_]/i.test(line) && !/^(nan|inf)/i.test(line)) {
       if (numbers.length > 0) throw wrong(i, `"${shortened(line)}" stands among the colours. Take it out.`);
       readKeyword(header, line, i);
@@ -57,15 +68,24 @@ export function* readingCube(text: string): Generator<void, NamedLut> {
   if (size === undefined) throw new InterchangeError('There is no LUT_3D_SIZE in it: this is not a 3D .cube file.');
   const wanted = size ** 3;
   if (numbers.length !== wanted * 3) {
-    throw wrong(
-      lines.length - 1,
-      `the file ends after ${numbers.length / 3} of ${wanted} colours (${size} points a side).`,
-    );
+    throw wrong(i, `the file ends after ${numbers.length / 3} of ${wanted} colours (${size} points a side).`);
   }
   for (const axis of [0, 1, 2] as const) {
     if (!(to[axis] > from[axis])) throw new InterchangeError('DOMAIN_MAX has to lie above DOMAIN_MIN.');
   }
   return { title, size, from, to, values: Float32Array.from(numbers) };
+}
+
+/** Lines one after another, so that a large file is not cut to pieces at once. Of one that is far too long its beginning. */
+function* linesOf(text: string): Generator<string> {
+  const ends = /\r\n|\n|\r/g;
+  for (let at = 0; at <= text.length;) {
+    ends.lastIndex = at;
+    const found = ends.exec(text);
+    const end = found?.index ?? text.length;
+    yield text.slice(at, Math.min(end, at + LONGEST_LINE + 1));
+    at = end + (found?.[0].length ?? 1);
+  }
 }
 
 function readKeyword(header: Header, line: string, at: number): void {

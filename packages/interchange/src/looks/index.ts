@@ -1,3 +1,4 @@
+export * from '../error';
 export * from './cdl-files';
 export * from './cube';
 export * from './look-text';

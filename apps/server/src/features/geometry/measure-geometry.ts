@@ -5,6 +5,7 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { Problem } from '../../http/problem';
+import { Slots } from '../../slots';
 
 /** Measures a geometry file. @throws Problem `invalid-geometry`. */
 export type MeasureGeometry = (path: string, hash: string, signal?: AbortSignal) => Promise<GeometryFile>;
@@ -39,28 +40,17 @@ const THREADS = Math.max(1, availableParallelism() - 1);
 /** Who waits for a thread, at most; more are told to come again. */
 const MOST_WAITING = 16;
 
-let busy = 0;
-const waiting: (() => void)[] = [];
+const measuring = new Slots(THREADS, MOST_WAITING);
 
 /**
  * Measures in a thread of its own, so that large files hold up nobody and broken ones end only their thread. It ends with its
  * request, and after a time.
  */
-export const measureInThread: MeasureGeometry = async (path, hash, signal) => {
-  if (busy >= THREADS) {
-    if (waiting.length >= MOST_WAITING)
-      throw new Problem('busy', 'Many files are being measured. Send it again in a moment.');
-    await new Promise<void>((resolve) => waiting.push(resolve));
-  }
-  busy += 1;
-  try {
+export const measureInThread: MeasureGeometry = (path, hash, signal) =>
+  measuring.within(() => {
     signal?.throwIfAborted();
-    return await inThread(path, hash, signal);
-  } finally {
-    busy -= 1;
-    waiting.shift()?.();
-  }
-};
+    return inThread(path, hash, signal);
+  });
 
 function inThread(path: string, hash: string, signal: AbortSignal | undefined): Promise<GeometryFile> {
   return new Promise((resolve, reject) => {

@@ -10,7 +10,11 @@ async function measured(): Promise<Measured> {
     return { facts: await geometryFacts(await readFile(path), hash) };
   } catch (error) {
     if (error instanceof InterchangeError) return { refused: { message: error.message, field: error.field } };
-    return { failure: (error as Error).message };
+    // A reader that stumbles has met a file that no reader of ours foresaw: it is the file's fault, and the disk's only where that is said.
+    const { code, message } = error as NodeJS.ErrnoException;
+    if (code === undefined)
+      return { refused: { message: `This is not usable geometry (${message.slice(0, 200)}).`, field: '' } };
+    return { failure: message };
   }
 }
 

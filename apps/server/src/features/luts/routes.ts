@@ -1,5 +1,5 @@
 import { lutFileSchema, problemSchema } from '@arvex/core';
-import { CUBE_LIMIT, readingCube } from '@arvex/interchange/looks';
+import { CUBE_LIMIT, InterchangeError, readingCube } from '@arvex/interchange/looks';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { readFile } from 'node:fs/promises';
 import * as z from 'zod';
@@ -32,7 +32,9 @@ export const lutRoutes =
           return reply.code(201).send({ kind: 'lut', hash, bytes, size });
         } catch (error) {
           await files.discard(stored);
-          throw error instanceof Error ? new Problem('invalid-lut', error.message, { field: 'file' }) : error;
+          throw error instanceof InterchangeError
+            ? new Problem('invalid-lut', error.message, { field: 'file' })
+            : error;
         }
       },
     );

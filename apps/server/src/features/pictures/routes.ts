@@ -2,10 +2,11 @@ import type { PictureFile } from '@arvex/core';
 import { pictureFileSchema, problemSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { imageSize } from 'image-size';
-import { open } from 'node:fs/promises';
+import { open, readFile } from 'node:fs/promises';
 import * as z from 'zod';
 import { Problem } from '../../http/problem';
 import { A_YEAR_S, storeUpload } from '../../http/upload';
+import { checkedPng } from '../../files/png-check';
 import type { Services } from '../../services';
 
 const tags = ['pictures'];
@@ -37,7 +38,7 @@ export const pictureRoutes =
       },
       async (request, reply) => {
         const stored = await storeUpload(request, files, PICTURE_LIMIT, 'Pictures');
-        const facts = await pictureFacts(files.path(stored.hash)).catch(async (error: unknown) => {
+        const facts = await wholePicture(files.path(stored.hash)).catch(async (error: unknown) => {
           await files.discard(stored);
           throw error;
         });
@@ -56,6 +57,35 @@ export const pictureRoutes =
       },
     );
   };
+
+/** Size and type of a picture that is whole. @throws Problem `invalid-picture`. */
+async function wholePicture(path: string): Promise<Awaited<ReturnType<typeof pictureFacts>>> {
+  const facts = await pictureFacts(path);
+  const bytes = await readFile(path);
+  const isWhole =
+    facts.mediaType === 'image/png'
+      ? (await checkedPng(bytes)) !== undefined
+      : facts.mediaType === 'image/jpeg'
+        ? endsAsJpeg(bytes)
+        : bytes.length >= bytes.readUInt32LE(4) + RIFF_HEADER_BYTES;
+  if (!isWhole)
+    throw new Problem('invalid-picture', 'The picture is cut off, or damaged. Save it again, and send that.');
+  return facts;
+}
+
+/** Of WebP, before the size that it says (RIFF). */
+const RIFF_HEADER_BYTES = 8;
+
+/** Whether the pictures of a JPEG begin, and end after that (ITU-T T.81, B.1.1.3): a preview in its header ends before. */
+function endsAsJpeg(bytes: Buffer): boolean {
+  for (let at = 2; at + 4 <= bytes.length;) {
+    if (bytes[at] !== 0xff) return false;
+    const marker = bytes[at + 1];
+    if (marker === 0xda) return bytes.indexOf(Buffer.from([0xff, 0xd9]), at) >= 0;
+    at += 2 + bytes.readUInt16BE(at + 2);
+  }
+  return false;
+}
 
 /** Size and type of a picture, from its header. @throws Problem `invalid-picture`. */
 async function pictureFacts(path: string): Promise<Pick<PictureFile, 'kind' | 'widthPx' | 'heightPx' | 'mediaType'>> {

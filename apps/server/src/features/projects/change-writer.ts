@@ -1,4 +1,4 @@
-import type { AppliedChange, Change, Entity, EntityKind, Project } from '@arvex/core';
+import type { AppliedChange, AssetFile, Change, Entity, EntityKind, Project } from '@arvex/core';
 import { ALL_KINDS, applying, broughtUp, CoreError, entityIn, historyOf, isClash } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { ForeignKeyConstraintError } from 'sequelize';
@@ -32,6 +32,8 @@ interface Parts {
   readonly history: History;
   readonly cache: ProjectCache;
   readonly at: ProjectAt;
+  /** Whether a file of this content is kept. */
+  readonly hasFile: (hash: string) => Promise<boolean>;
 }
 
 /** The only way in which a project in the database is changed. One change of a project at a time. */
@@ -47,7 +49,22 @@ export class ChangeWriter {
    * @throws Problem `stale-revision` with the other version where both touched the same; or what else is wrong. Then nothing is changed.
    */
   async apply(projectId: string, change: Change): Promise<ApplyOutcome> {
+    await this.mustHaveFiles(change);
     return (await this.applyAtOnce(projectId, change)) ?? this.applyNow(projectId, change);
+  }
+
+  /** A change that waited for days may name a file that was collected meanwhile. @throws Problem `file-missing`. */
+  private async mustHaveFiles({ operations }: Change): Promise<void> {
+    for (const [index, one] of operations.entries()) {
+      if (one.kind !== 'asset' || one.op === 'delete') continue;
+      const file = (one.fields as { file?: AssetFile }).file;
+      if (!file || (await this.parts.hasFile(file.hash))) continue;
+      throw new Problem('file-missing', 'The file that this names is not here any more. Send it again.', {
+        ...placeOf(one, index),
+        field: 'file',
+        file: { kind: file.kind, hash: file.hash },
+      });
+    }
   }
 
   /**

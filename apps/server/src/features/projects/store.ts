@@ -21,13 +21,17 @@ export class ProjectStore {
   private readonly writers = new Turns();
   private readonly changes: ChangeWriter;
 
-  constructor(private readonly sequelize: Sequelize) {
+  /** @param hasFile whether a file of a content is kept, so that no change names one that is not. */
+  constructor(
+    private readonly sequelize: Sequelize,
+    hasFile: (hash: string) => Promise<boolean>,
+  ) {
     this.history = new History(sequelize);
     this.tables = new EntityTables(sequelize);
     this.measured = new MeasuredFocusTable(sequelize);
     const { tables, history, cache } = this;
     const at: ProjectAt = (projectId, seq, transaction) => this.at(projectId, seq, transaction);
-    this.changes = new ChangeWriter(sequelize, { tables, history, cache, at });
+    this.changes = new ChangeWriter(sequelize, { tables, history, cache, at, hasFile });
   }
 
   /** Projects from the newest, `limit` after the first `offset`. */

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
-import { copyFile, link, mkdir, rename, stat } from 'node:fs/promises';
+import { constants, createReadStream } from 'node:fs';
+import { copyFile, mkdir, rename, stat } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import type { FileStore } from '../../files/file-store';
@@ -20,8 +20,8 @@ export async function taken(folder: string, paths: readonly string[]): Promise<s
 }
 
 /**
- * Lays files into a folder, without copying them where the file system can do without. What lies there already stays as it is where it
- * is the same file.
+ * Lays copies of files into a folder: what is done to them there does nothing to what is kept. A file system that can shares their blocks
+ * until one of them is written. What lies there already stays as it is where it is the same file.
  * @throws Error that names the file that is another one already, or cannot be written. What was laid there before stays.
  */
 export async function deliver(folder: string, all: readonly Delivered[], files: FileStore): Promise<void> {
@@ -34,17 +34,13 @@ export async function deliver(folder: string, all: readonly Delivered[], files: 
 }
 
 async function lay(source: string, target: string, hash: string): Promise<void> {
-  try {
-    await link(source, target);
-  } catch (error) {
-    if (await stat(target).catch(() => undefined)) {
-      if ((await hashOf(target)) === hash) return;
-      throw new Error(`${target} is another file already. Take it away, then try again.`, { cause: error });
-    }
-    // On another disk, or one without links: whole or not at all.
-    await copyFile(source, `${target}.part`);
-    await rename(`${target}.part`, target);
+  if (await stat(target).catch(() => undefined)) {
+    if ((await hashOf(target)) === hash) return;
+    throw new Error(`${target} is another file already. Take it away, then try again.`);
   }
+  // Whole or not at all.
+  await copyFile(source, `${target}.part`, constants.COPYFILE_FICLONE);
+  await rename(`${target}.part`, target);
 }
 
 async function hashOf(path: string): Promise<string> {

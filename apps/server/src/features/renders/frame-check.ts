@@ -1,6 +1,6 @@
 import type { FrameFile, RenderJob } from '@arvex/core';
 import { outputSize } from '@arvex/core';
-import { checkedPng } from './png-check';
+import { checkedPng } from '../../files/png-check';
 
 /**
  * What is wrong with a file of a frame, as the end of a sentence that begins with what it is to be; nothing where it is whole and of the
@@ -12,7 +12,12 @@ export async function wrongFile(
   bytes: Buffer,
 ): Promise<string | undefined> {
   const { widthPx, heightPx } = outputSize(order, part);
-  const size = ending === 'png' ? await checkedPng(bytes) : ending === 'jpg' ? jpegSize(bytes) : exrSize(bytes);
+  const size =
+    ending === 'png'
+      ? await checkedPng(bytes, { width: widthPx, height: heightPx })
+      : ending === 'jpg'
+        ? jpegSize(bytes)
+        : exrSize(bytes);
   if (size?.width === widthPx && size.height === heightPx) return undefined;
   const kind = { png: 'PNG', jpg: 'JPEG', exr: 'OpenEXR' }[ending];
   const got = size ? `${size.width} × ${size.height}` : `not a whole ${kind}`;
@@ -40,20 +45,25 @@ function jpegSize(bytes: Buffer): Size | undefined {
   return undefined;
 }
 
+/** Longest name of an attribute or a type, bytes (OpenEXR file layout, "Attribute names"). */
+const LONGEST_NAME = 255;
+
 /** Size of an OpenEXR file by its data window (OpenEXR file layout, "Header"); `undefined` where its chunks do not reach its end. */
 function exrSize(bytes: Buffer): Size | undefined {
   if (bytes.length < 16 || bytes.readUInt32LE(0) !== 20_000_630) return undefined;
   let at = 8;
   let [size, linesAChunk]: [Size | undefined, number] = [undefined, 1];
   const word = () => {
-    const end = bytes.indexOf(0, at);
+    const end = bytes.subarray(0, at + LONGEST_NAME + 1).indexOf(0, at);
+    if (end < 0) return undefined; // no name is as long
     const text = bytes.toString('latin1', at, end);
     at = end + 1;
     return text;
   };
   while (at < bytes.length && bytes[at] !== 0) {
-    const [name] = [word(), word()];
-    if (at === 0 || at + 4 > bytes.length) return undefined;
+    const name = word();
+    const type = word();
+    if (name === undefined || type === undefined || at + 4 > bytes.length) return undefined;
     const length = bytes.readUInt32LE(at);
     at += 4;
     if (at + length > bytes.length) return undefined;

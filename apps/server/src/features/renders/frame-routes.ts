@@ -20,6 +20,8 @@ import { renderEvent } from '../events/project-events';
 import { wrongFile } from './frame-check';
 
 const tags = ['renders'];
+/** Problems that say that a file of a frame was not kept. */
+const NOT_KEPT: ReadonlySet<string> = new Set(['lease-lost', 'render-over']);
 /** Largest file of a frame: sixteen thousand pixels in floats. */
 const FRAME_LIMIT = 1024 * 1024 * 1024;
 const frameParams = z.object({ render: z.uuid(), index: z.coerce.number().int().min(0).max(10_000_000) });
@@ -203,7 +205,8 @@ export const frameRoutes =
         const last = await leases
           .keep({ id, projectId: job.projectId }, made, roles, query.lease)
           .catch(async (error: unknown) => {
-            await files.discard(stored);
+            // Only where it is sure that nothing was kept: a commit whose answer was lost may have been made all the same.
+            if (error instanceof Problem && NOT_KEPT.has(error.code)) await files.discard(stored);
             throw error;
           });
         if (last) finisher.finish(id);

@@ -22,12 +22,25 @@ export class FrameStore {
   /** Files of finished frames in their order: of one role, or all that leave; of all frames, or one. */
   async files(renderId: string, role?: string, index?: number): Promise<FinishedFile[]> {
     const which = `${role === undefined ? 'g.path IS NOT NULL' : 'g.role = :role'} ${index === undefined ? '' : 'AND g.frame_index = :index'}`;
+    return this.filesWhere(renderId, which, { role, index });
+  }
+
+  /** All files of finished frames, whether they leave or not. */
+  allFiles(renderId: string): Promise<FinishedFile[]> {
+    return this.filesWhere(renderId, 'TRUE', {});
+  }
+
+  private async filesWhere(
+    renderId: string,
+    which: string,
+    replacements: { readonly role?: string | undefined; readonly index?: number | undefined },
+  ): Promise<FinishedFile[]> {
     const rows = await select<FinishedFile>(
       this.sequelize,
       `SELECT g.frame_index AS \`index\`, g.role, g.path, g.hash, g.bytes
          FROM frame_files g JOIN frames f ON f.project_id = g.project_id AND f.render_id = g.render_id AND f.frame_index = g.frame_index
          WHERE g.render_id = :renderId AND f.state = 'done' AND ${which} ORDER BY g.frame_index, g.role`,
-      { renderId, role, index },
+      { renderId, ...replacements },
     );
     return rows.map((row) => ({ ...row, index: Number(row.index), bytes: Number(row.bytes) }));
   }
@@ -53,6 +66,28 @@ export class FrameStore {
       { renderId, path },
     );
     return row;
+  }
+
+  /** Lets frames that count as done be made anew, as their files are gone. The render goes on. */
+  async makeAnew(renderId: string, indexes: readonly number[]): Promise<void> {
+    await this.sequelize.transaction(async (transaction) => {
+      const replacements = { renderId, indexes };
+      await select(this.sequelize, 'SELECT id FROM renders WHERE id = :renderId FOR UPDATE', replacements, transaction);
+      const [, freed] = await this.sequelize.query(
+        `UPDATE frames SET state = 'waiting', lease_id = NULL, leased_until = NULL, made_as = NULL
+           WHERE render_id = :renderId AND frame_index IN (:indexes) AND state = 'done'`,
+        { type: QueryTypes.UPDATE, replacements, transaction },
+      );
+      await this.sequelize.query('DELETE FROM frame_files WHERE render_id = :renderId AND frame_index IN (:indexes)', {
+        replacements,
+        transaction,
+      });
+      await this.sequelize.query(
+        `UPDATE renders SET frames_done = frames_done - :freed, state = IF(state = 'encoding', 'rendering', state)
+           WHERE id = :renderId`,
+        { replacements: { ...replacements, freed }, transaction },
+      );
+    });
   }
 
   /** A picture of a render that shows how it goes: of its newest frame, or one of its own. */

@@ -1,6 +1,5 @@
 import type { HeardOfPart, HeardPart, Project } from '@arvex/core';
 import { createWriteStream } from 'node:fs';
-import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { FileStore } from '../../files/file-store';
 import { samplesOf } from '../sounds/read-sound';
@@ -15,7 +14,7 @@ const FULL_SCALE = 32_768;
 
 /**
  * Mixes what is heard with a part of an order into a file of plain samples (32 bit floats, little end first, channels side by side),
- * exactly as long as the pictures. @throws Error where a sound cannot be read.
+ * exactly as long as the pictures. @throws Error that names the sound which cannot be read.
  */
 export async function mixSound(
   project: Project,
@@ -34,7 +33,11 @@ export async function mixSound(
     for (let from = 0; from < whole; from += WINDOW_S * SOUND_RATE) {
       const count = Math.min(WINDOW_S * SOUND_RATE, whole - from);
       const sum = new Float32Array(count * SOUND_CHANNELS);
-      for (const part of heard.parts) await addPart(sum, from, part, pathOf(part), signal);
+      for (const part of heard.parts) {
+        await addPart(sum, from, part, pathOf(part), signal).catch((error: unknown) => {
+          throw new Error(`${part.sound.name}: ${(error as Error).message}`, { cause: error });
+        });
+      }
       yield Buffer.from(sum.buffer);
     }
   }
@@ -57,17 +60,21 @@ async function addPart(
   const fileS = part.fileS + (first - begin) / SOUND_RATE;
   const seconds = (last - first) / SOUND_RATE;
   const gain = gainsOf(part);
+  const wanted = { fromS: fileS, seconds, rate: SOUND_RATE, channels: SOUND_CHANNELS };
+  const size = 2 * SOUND_CHANNELS;
   let at = first;
-  for await (const frame of frames(
-    samplesOf(path, { fromS: fileS, seconds, rate: SOUND_RATE, channels: SOUND_CHANNELS }, signal),
-  )) {
-    if (at >= last) break;
-    const loud = gain((at - begin) / SOUND_RATE) / FULL_SCALE;
-    const place = (at - from) * SOUND_CHANNELS;
-    for (let channel = 0; channel < SOUND_CHANNELS; channel++) {
-      sum[place + channel] = (sum[place + channel] ?? 0) + loud * (frame[channel] ?? 0);
+  let rest: Buffer = Buffer.alloc(0);
+  for await (const chunk of samplesOf(path, wanted, signal)) {
+    const bytes = rest.length === 0 ? (chunk as Buffer) : Buffer.concat([rest, chunk as Buffer]);
+    const whole = bytes.length - (bytes.length % size);
+    for (let from16 = 0; from16 < whole && at < last; from16 += size, at++) {
+      const loud = gain((at - begin) / SOUND_RATE) / FULL_SCALE;
+      const place = (at - from) * SOUND_CHANNELS;
+      for (let channel = 0; channel < SOUND_CHANNELS; channel++) {
+        sum[place + channel] = (sum[place + channel] ?? 0) + loud * bytes.readInt16LE(from16 + 2 * channel);
+      }
     }
-    at += 1;
+    rest = Buffer.from(bytes.subarray(whole));
   }
 }
 
@@ -79,20 +86,4 @@ function gainsOf({ gains }: HeardPart): (afterS: number) => number {
     const [[fromS, a], [toS, b]] = [gains[next - 1] ?? [0, 1], gains[next] ?? gains[next - 1] ?? [0, 1]];
     return toS <= fromS ? b : a + (b - a) * Math.min(1, Math.max(0, (afterS - fromS) / (toS - fromS)));
   };
-}
-
-/** Samples of all channels at each moment, from 16 bits. The same array each time. */
-async function* frames(source: Readable): AsyncGenerator<Int16Array> {
-  const frame = new Int16Array(SOUND_CHANNELS);
-  const size = 2 * SOUND_CHANNELS;
-  let rest = Buffer.alloc(0);
-  for await (const chunk of source) {
-    const bytes = rest.length === 0 ? (chunk as Buffer) : Buffer.concat([rest, chunk as Buffer]);
-    const whole = bytes.length - (bytes.length % size);
-    for (let at = 0; at < whole; at += size) {
-      for (let channel = 0; channel < SOUND_CHANNELS; channel++) frame[channel] = bytes.readInt16LE(at + 2 * channel);
-      yield frame;
-    }
-    rest = Buffer.from(bytes.subarray(whole));
-  }
 }

@@ -1,5 +1,5 @@
-import type { LightMix, RenderJob } from '@arvex/core';
-import { cameraAt, LOOK_DEFAULTS, lightMixSchema, lookEdge, partFrame, partPicture } from '@arvex/core';
+import type { FrameView, LightMix, RenderJob } from '@arvex/core';
+import { cameraAt, LOOK_DEFAULTS, lightMixSchema, lookEdge, mixRefusal, partFrame, partPicture } from '@arvex/core';
 import type { Sequelize } from 'sequelize';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parsed, select } from '../../database/select';
@@ -44,15 +44,12 @@ export class Mixer {
    * @returns its id. @throws Problem `not-ready` where the light of that one was not kept apart, or it is mixed with other pictures.
    */
   async order(renderId: string, mix: LightMix): Promise<string> {
-    const { orders, sequelize } = this.parts;
+    const { orders } = this.parts;
     const job = await orders.job(renderId);
     const { order, part } = job;
-    const { layers, exr } = order.formats;
-    if (exr === null || !layers.lightGroups)
-      throw new Problem('not-ready', 'The light groups of this render were not kept apart. Order them as EXR first.');
+    const refusal = mixRefusal(order);
+    if (refusal !== undefined) throw new Problem('not-ready', refusal);
     if (job.state !== 'done') throw new Problem('not-ready', 'This render is not done yet.');
-    if (part.subject.kind === 'cut' && order.what.kind !== 'still')
-      throw new Problem('not-ready', 'A cut dissolves and fades. Order its shots one by one, and mix those.');
     const project = await orders.projectOf(job.orderId);
     const formats = {
       ...order.formats,
@@ -61,11 +58,10 @@ export class Mixer {
       exr: null,
       layers: { depth: false, masks: false, lightGroups: false },
     };
-    const given = await orders.give(project, { ...order, formats, burnIns: null }, [part]);
-    const [id = ''] = await orders.rendersOf(given);
-    await sequelize.query('UPDATE renders SET mix_of = :renderId, mix = :mix WHERE id = :id', {
-      replacements: { id, renderId, mix: JSON.stringify(mix) },
+    const given = await orders.give(project, { ...order, formats, burnIns: null }, [part], {
+      mixed: { of: renderId, mix },
     });
+    const [id = ''] = await orders.rendersOf(given);
     this.work();
     return id;
   }
@@ -113,10 +109,9 @@ export class Mixer {
     const { job, wanted, pathOf } = await desk.of(id);
     for (const index of lease.frames) {
       try {
-        const png = await this.mixed(job, of, index, mix);
-        const stored = await files.write([png]);
         for (const file of wanted) {
-          const { hash, bytes } = stored;
+          // Each eye, and each face of a cube, has its own light.
+          const { hash, bytes } = await files.write([await this.mixed(job, of, { index, view: file.view }, mix)]);
           const found = { index, role: file.role, path: pathOf(index, file), hash, bytes };
           const last = await leases.keep(
             { id, projectId: job.projectId },
@@ -136,12 +131,17 @@ export class Mixer {
   }
 
   /** A frame of another render with a mix: groups that it does not name burn as the camera has them. */
-  private async mixed(job: RenderJob, of: string, index: number, mix: LightMix): Promise<Uint8Array> {
+  private async mixed(
+    job: RenderJob,
+    of: string,
+    { index, view }: { readonly index: number; readonly view: FrameView },
+    mix: LightMix,
+  ): Promise<Uint8Array> {
     const { desk, files, frames } = this.parts;
     const { job: source, project, wanted } = await desk.of(of);
     const groups = [];
-    for (const { layer, role } of wanted) {
-      if (layer.kind !== 'group') continue;
+    for (const { layer, role, view: seenFrom } of wanted) {
+      if (layer.kind !== 'group' || seenFrom !== view) continue;
       const file = (await frames.files(of, role, index))[0];
       if (!file) throw new Error(`The light of frame ${index + 1} is gone.`);
       groups.push({ lightGroupId: layer.lightGroupId, path: files.path(file.hash) });

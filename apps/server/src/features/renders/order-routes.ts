@@ -40,13 +40,22 @@ export const orderRoutes =
       {
         schema: {
           tags,
-          summary: 'Order output: it is checked first, and later edits do not touch it',
+          summary:
+            'Order output: it is checked first, and later edits do not touch it. Sent twice with one id it is given once',
           params: projectParams,
+          querystring: z.object({ id: z.uuid().optional() }),
           body: renderOrderSchema,
           response: { 201: givenOrderSchema, default: problemSchema },
         },
       },
-      async ({ params, body }, reply) => {
+      async ({ params, query, body }, reply) => {
+        const answer = async (orderId: string) => {
+          const given = await Promise.all((await orders.rendersOf(orderId)).map((id) => renders.get(id)));
+          return { orderId, version: given[0]?.name ?? '', renders: given };
+        };
+        // Sent again because its answer was lost: it is given once.
+        if (query.id !== undefined && (await orders.isGiven(params.project, query.id)))
+          return reply.code(201).send(await answer(query.id));
         const project = await projects.load(params.project);
         const parts = partsOf(project, body);
         const number = { version: await orders.comingVersion(params.project), date: dayOf(new Date()) };
@@ -63,10 +72,9 @@ export const orderRoutes =
           const message = `${lying} lies in the output folder already. Put {version} in a name, or take it away there.`;
           throw new Problem('not-ready', message, { field: 'names' });
         }
-        const orderId = await orders.give(project, body, parts);
-        const given = await Promise.all((await orders.rendersOf(orderId)).map((id) => renders.get(id)));
-        events.publish(params.project, renderEvent(given[0]?.id ?? orderId));
-        return reply.code(201).send({ orderId, version: given[0]?.name ?? number.version, renders: given });
+        const given = await answer(await orders.give(project, body, parts, { id: query.id }));
+        events.publish(params.project, renderEvent(given.renders[0]?.id ?? given.orderId));
+        return reply.code(201).send(given);
       },
     );
 

@@ -1,4 +1,4 @@
-import type { OrderPart, Project, RenderJob, RenderOrder } from '@arvex/core';
+import type { LightMix, OrderPart, Project, RenderJob, RenderOrder } from '@arvex/core';
 import {
   dayOf,
   folderOf,
@@ -23,41 +23,61 @@ export class OrderStore {
 
   /**
    * Keeps an order with a render for each of its parts, as the next version of its project. Later edits to the project do not
-   * touch it. @returns its id.
+   * touch it. One that was given before under the same id is not given again. @returns its id.
    */
-  async give(project: Project, order: RenderOrder, parts: readonly OrderPart[]): Promise<string> {
+  async give(
+    project: Project,
+    order: RenderOrder,
+    parts: readonly OrderPart[],
+    options: GiveOptions = {},
+  ): Promise<string> {
     const { head } = project;
-    const id = randomUUID();
+    const { id = randomUUID(), mixed } = options;
     await this.sequelize.transaction(async (transaction) => {
       const version = await this.nextVersion(head.id, transaction);
-      await this.sequelize.query(
-        `INSERT INTO render_orders (project_id, id, version, what, snapshot)
-           VALUES (:projectId, :id, :version, :what, :snapshot)`,
-        {
-          transaction,
-          replacements: {
-            ...{ projectId: head.id, id, version },
-            ...{ what: JSON.stringify(order), snapshot: JSON.stringify(project) },
-          },
-        },
+      const [given] = await select<{ projectId: string }>(
+        this.sequelize,
+        'SELECT project_id AS projectId FROM render_orders WHERE id = :id',
+        { id },
+        transaction,
       );
-      const number = { version, date: dayOf(new Date()) };
+      if (given) return mustBeOf(head.id, given.projectId);
+      const date = dayOf(new Date());
+      const [what, snapshot] = [JSON.stringify(order), JSON.stringify(project)];
+      await this.sequelize.query(
+        `INSERT INTO render_orders (project_id, id, version, day, what, snapshot)
+           VALUES (:projectId, :id, :version, :date, :what, :snapshot)`,
+        { transaction, replacements: { projectId: head.id, id, version, date, what, snapshot } },
+      );
+      await this.sequelize.query('UPDATE projects SET last_version = :number WHERE id = :projectId', {
+        transaction,
+        replacements: { projectId: head.id, number: Number(version.slice(1)) },
+      });
+      const number = { version, date };
       for (const [place, part] of parts.entries()) {
-        await this.insertPart(project, order, { id, place, part, number }, transaction);
+        await this.insertPart(project, order, { id, place, part, number, mixed }, transaction);
       }
     });
     return id;
   }
 
-  /** The version that the next order will have. */
+  /** Whether an order was given under an id. @throws Problem where it was in another project. */
+  async isGiven(projectId: string, id: string): Promise<boolean> {
+    const query = 'SELECT project_id AS projectId FROM render_orders WHERE id = :id';
+    const [given] = await select<{ projectId: string }>(this.sequelize, query, { id });
+    if (given) mustBeOf(projectId, given.projectId);
+    return given !== undefined;
+  }
+
+  /** The version that the next order will have: one more than any that was given, whether its order is still there or not. */
   async comingVersion(projectId: string, transaction?: Transaction): Promise<string> {
-    const [row] = await select<{ highest: number | null }>(
+    const [row] = await select<{ last: number }>(
       this.sequelize,
-      'SELECT MAX(CAST(SUBSTRING(version, 2) AS UNSIGNED)) AS highest FROM render_orders WHERE project_id = :projectId',
+      'SELECT last_version AS last FROM projects WHERE id = :projectId',
       { projectId },
       transaction,
     );
-    return `v${String(Number(row?.highest ?? 0) + 1).padStart(3, '0')}`;
+    return `v${String(Number(row?.last ?? 0) + 1).padStart(3, '0')}`;
   }
 
   /** The project as it was when the order was given, in the present form. @throws Problem `not-found`. */
@@ -75,7 +95,7 @@ export class OrderStore {
   async job(renderId: string): Promise<RenderJob> {
     const [row] = await select<Record<string, unknown>>(
       this.sequelize,
-      `SELECT r.project_id AS projectId, r.order_id AS orderId, r.state, r.part, o.what, o.version, DATE_FORMAT(o.created_at, '%Y-%m-%d') AS date
+      `SELECT r.project_id AS projectId, r.order_id AS orderId, r.state, r.part, o.what, o.version, COALESCE(o.day, DATE_FORMAT(o.created_at, '%Y-%m-%d')) AS date
          FROM renders r JOIN render_orders o ON o.id = r.order_id WHERE r.id = :renderId`,
       { renderId },
     );
@@ -113,7 +133,7 @@ export class OrderStore {
   private async insertPart(
     project: Project,
     order: RenderOrder,
-    { id: orderId, place, part, number }: PlacedPart,
+    { id: orderId, place, part, number, mixed }: PlacedPart,
     transaction: Transaction,
   ): Promise<void> {
     const { head } = project;
@@ -123,8 +143,8 @@ export class OrderStore {
     const count = framesOfPart(part);
     await this.sequelize.query(
       `INSERT INTO renders (id, project_id, order_id, place, name, title, part, folder, width_px, height_px, rate, first_frame,
-         frame_count, state) VALUES (:id, :projectId, :orderId, :place, :name, :title, :part, :folder, :width, :height,
-         :rate, :first, :count, 'rendering')`,
+         frame_count, state, mix_of, mix) VALUES (:id, :projectId, :orderId, :place, :name, :title, :part, :folder, :width, :height,
+         :rate, :first, :count, 'rendering', :mixOf, :mix)`,
       {
         transaction,
         replacements: {
@@ -132,6 +152,7 @@ export class OrderStore {
           part: JSON.stringify(part),
           folder: folderOf(project, order, part, number),
           ...{ width: widthPx, height: heightPx, count },
+          ...{ mixOf: mixed?.of ?? null, mix: mixed ? JSON.stringify(mixed.mix) : null },
           rate: JSON.stringify(movieRate(order, head.rate)),
           first: first?.kind === 'pictures' ? first.number : head.firstFrame,
         },
@@ -151,7 +172,21 @@ export class OrderStore {
   }
 }
 
+/** What of an order is not the order itself. */
+interface GiveOptions {
+  /** Its id, where whoever orders has made one: sent twice, it is given once. */
+  readonly id?: string | undefined;
+  /** The render whose light it mixes anew, and how: nobody draws it. */
+  readonly mixed?: { readonly of: string; readonly mix: LightMix } | undefined;
+}
+
+function mustBeOf(projectId: string, given: string): void {
+  if (given !== projectId)
+    throw new Problem('entity-exists', 'An order with this id belongs to another project.', { field: 'id' });
+}
+
 interface PlacedPart {
+  readonly mixed: GiveOptions['mixed'];
   readonly id: string;
   readonly place: number;
   readonly part: OrderPart;

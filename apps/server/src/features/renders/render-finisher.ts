@@ -119,6 +119,13 @@ export class RenderFinisher {
   private async encode(id: string): Promise<void> {
     const render = await this.renders.get(id);
     if (render.state !== 'encoding') return;
+    const missing = await this.missingFrames(id);
+    if (missing.length > 0) {
+      // A disk that lost them, or a file that was taken away by hand: they are drawn again, and then it goes on here.
+      await this.frames.makeAnew(id, missing);
+      this.events.publish(render.projectId, renderEvent(id));
+      return;
+    }
     const cancelled = new AbortController();
     this.running.set(id, cancelled);
     const directory = await mkdtemp(join(this.places.temporary, 'movie-'));
@@ -141,6 +148,15 @@ export class RenderFinisher {
       await rm(directory, { recursive: true, force: true });
     }
     this.events.publish(render.projectId, renderEvent(id));
+  }
+
+  /** Frames that count as done, and of which a file is not there any more. */
+  private async missingFrames(id: string): Promise<number[]> {
+    const missing = new Set<number>();
+    for (const { index, hash } of await this.frames.allFiles(id)) {
+      if (!missing.has(index) && !(await this.files.has(hash))) missing.add(index);
+    }
+    return [...missing];
   }
 
   /** Makes the movies that are not there yet, and the facts beside them. What is made is kept even where another one fails. */

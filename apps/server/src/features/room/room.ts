@@ -63,15 +63,20 @@ export class Room {
     const where = projectId === undefined ? '' : 'WHERE project_id = :projectId';
     const assets = await select<{ file: unknown }>(this.sequelize, `SELECT file FROM assets ${where}`, { projectId });
     for (const { file } of assets) take(used, file);
-    for (let offset = 0; ; offset += ROWS_AT_ONCE) {
-      const rows = await select<{ operations: unknown }>(
+    // From row to row by its key: pages by number would read all that came before, and slip when rows go meanwhile.
+    let last = { project_id: projectId ?? '', seq: -1 };
+    for (;;) {
+      const rows = await select<{ project_id: string; seq: number; operations: unknown }>(
         this.sequelize,
-        `SELECT operations FROM changes ${where === '' ? 'WHERE' : `${where} AND`} operations LIKE '%"hash"%'
-           ORDER BY project_id, seq LIMIT ${ROWS_AT_ONCE} OFFSET :offset`,
-        { projectId, offset },
+        `SELECT project_id, seq, operations FROM changes
+           WHERE (${projectId === undefined ? '(project_id, seq) > (:after, :seq)' : 'project_id = :after AND seq > :seq'})
+           AND operations LIKE '%"hash"%' ORDER BY project_id, seq LIMIT ${ROWS_AT_ONCE}`,
+        { after: last.project_id, seq: last.seq },
       );
       for (const { operations } of rows) take(used, operations);
-      if (rows.length < ROWS_AT_ONCE) return;
+      const end = rows.at(-1);
+      if (!end || rows.length < ROWS_AT_ONCE) return;
+      last = { project_id: end.project_id, seq: Number(end.seq) };
     }
   }
 

@@ -2,9 +2,12 @@ import type { SoundFile } from '@arvex/core';
 import { LONGEST_SOUND_S } from '@arvex/core';
 import { execFile, spawn } from 'node:child_process';
 import type { Readable } from 'node:stream';
+import { PassThrough } from 'node:stream';
+import { availableParallelism } from 'node:os';
 import { promisify } from 'node:util';
 import * as z from 'zod';
 import { Problem } from '../../http/problem';
+import { Slots } from '../../slots';
 
 const run = promisify(execFile);
 
@@ -25,6 +28,15 @@ const LENGTH_SHARE = 0.02;
 /** What is decoded before what is asked for, so that a codec that looks back has what it needs, seconds. */
 const RUN_UP_S = 0.5;
 
+/** Nothing but these containers is opened, and nothing but the file itself: no list that leads elsewhere. */
+const ONLY_SOUNDS = [
+  ...['-protocol_whitelist', 'file,pipe'],
+  ...['-format_whitelist', 'wav,mp3,mov,mp4,m4a,3gp,3g2,mj2,aac,flac,ogg'],
+] as const;
+
+/** Sounds that are read at once: each takes a processor. */
+const reading = new Slots(Math.max(1, availableParallelism() - 1), 16);
+
 const probeSchema = z.object({
   format: z.object({ format_name: z.string(), duration: z.coerce.number().optional() }),
   streams: z.array(z.object({ codec_type: z.string() })),
@@ -32,15 +44,22 @@ const probeSchema = z.object({
 
 /**
  * What a file of sound is, decoded whole: nothing that is cut off comes in.
- * @throws Problem `invalid-sound` that says what is wrong with it.
+ * @param signal ends the reading with it. @throws Problem `invalid-sound` that says what is wrong with it; `busy` where too many wait.
  */
-export async function soundFacts(path: string): Promise<Pick<SoundFile, 'kind' | 'durationS' | 'mediaType'>> {
-  const { format, streams } = await probed(path);
+export function soundFacts(
+  path: string,
+  signal?: AbortSignal,
+): Promise<Pick<SoundFile, 'kind' | 'durationS' | 'mediaType'>> {
+  return reading.within(() => factsOf(path, signal));
+}
+
+async function factsOf(path: string, signal: AbortSignal | undefined) {
+  const { format, streams } = await probed(path, signal);
   const mediaType = MEDIA_TYPES.find(([name]) => format.format_name.split(',').includes(name))?.[1];
   if (!mediaType || !streams.some((stream) => stream.codec_type === 'audio')) {
     throw new Problem('invalid-sound', 'This is no sound. Bring in WAV, MP3, AAC, FLAC or OGG.');
   }
-  const durationS = await decodedSeconds(path);
+  const durationS = await decodedSeconds(path, signal);
   if (durationS <= 0) throw new Problem('invalid-sound', 'There is no sound in this file.');
   if (durationS > LONGEST_SOUND_S) {
     throw new Problem(
@@ -53,13 +72,12 @@ export async function soundFacts(path: string): Promise<Pick<SoundFile, 'kind' |
     const message = `The file is cut off: it says ${said.toFixed(1)} s and holds ${durationS.toFixed(1)}. Export it again.`;
     throw new Problem('invalid-sound', message);
   }
-  return { kind: 'sound', durationS, mediaType };
+  return { kind: 'sound' as const, durationS, mediaType };
 }
 
-async function probed(path: string): Promise<z.infer<typeof probeSchema>> {
+async function probed(path: string, signal: AbortSignal | undefined): Promise<z.infer<typeof probeSchema>> {
   const options = [
-    '-v',
-    'error',
+    ...['-v', 'error', ...ONLY_SOUNDS],
     '-show_entries',
     'format=format_name,duration:stream=codec_type',
     '-of',
@@ -67,10 +85,10 @@ async function probed(path: string): Promise<z.infer<typeof probeSchema>> {
     path,
   ];
   try {
-    const { stdout } = await run('ffprobe', options, { timeout: LONGEST_DECODING_MS });
+    const { stdout } = await run('ffprobe', options, { timeout: LONGEST_DECODING_MS, signal });
     return probeSchema.parse(JSON.parse(stdout));
   } catch (error) {
-    if (isMissing(error)) throw error;
+    if (isMissing(error) || signal?.aborted) throw error;
     throw new Problem(
       'invalid-sound',
       'This is no sound, or its file is damaged. Bring in WAV, MP3, AAC, FLAC or OGG.',
@@ -79,15 +97,15 @@ async function probed(path: string): Promise<z.infer<typeof probeSchema>> {
 }
 
 /** How much sound really comes out of a file, seconds. @throws Problem where decoding stumbles. */
-async function decodedSeconds(path: string): Promise<number> {
-  const options = ['-hide_banner', '-nostdin', '-v', 'error', '-xerror', '-i', path];
+async function decodedSeconds(path: string, signal: AbortSignal | undefined): Promise<number> {
+  const options = ['-hide_banner', '-nostdin', '-v', 'error', '-xerror', ...ONLY_SOUNDS, '-i', path];
   const out = ['-map', '0:a:0', '-progress', 'pipe:1', '-f', 'null', '-'];
   try {
-    const { stdout } = await run('ffmpeg', [...options, ...out], { timeout: LONGEST_DECODING_MS });
+    const { stdout } = await run('ffmpeg', [...options, ...out], { timeout: LONGEST_DECODING_MS, signal });
     const microseconds = [...stdout.matchAll(/out_time_us=(\d+)/g)].at(-1)?.[1];
     return Number(microseconds ?? 0) / 1e6;
   } catch (error) {
-    if (isMissing(error)) throw error;
+    if (isMissing(error) || signal?.aborted) throw error;
     const said = (error as { stderr?: string }).stderr?.trim().split('\n').at(-1) ?? '';
     throw new Problem(
       'invalid-sound',
@@ -108,19 +126,50 @@ export interface Part {
   readonly channels: number;
 }
 
-/** Samples of a part of a file: 16 bits, little end first, channels side by side. */
+/**
+ * Samples of a part of a file: 16 bits, little end first, channels side by side. The stream fails where the file cannot be decoded; past
+ * its end there is nothing.
+ */
 export function samplesOf(path: string, { fromS, seconds, rate, channels }: Part, signal: AbortSignal): Readable {
   const runUp = Math.min(fromS, RUN_UP_S);
   const trim = `atrim=start=${runUp.toFixed(6)}:duration=${seconds.toFixed(6)}`;
   const ffmpeg = spawn(
     'ffmpeg',
     [
-      ...['-hide_banner', '-nostdin', '-v', 'error'],
+      ...['-hide_banner', '-nostdin', '-v', 'error', '-xerror', ...ONLY_SOUNDS],
       ...['-ss', (fromS - runUp).toFixed(6), '-i', path, '-map', '0:a:0'],
       ...['-af', `${trim},aresample=${rate}`, '-ac', String(channels), '-f', 's16le', 'pipe:1'],
     ],
-    { stdio: ['ignore', 'pipe', 'ignore'], signal },
+    { stdio: ['ignore', 'pipe', 'pipe'], signal },
   );
-  ffmpeg.once('error', (error) => ffmpeg.stdout.destroy(error));
-  return ffmpeg.stdout;
+  let said = '';
+  ffmpeg.stderr.on('data', (chunk: Buffer) => (said = `${said}${chunk.toString()}`.slice(-MESSAGE_LENGTH)));
+  // What ends without having been read whole ends with a word: silence in its place would be taken for the sound.
+  const samples = new PassThrough();
+  ffmpeg.stdout.pipe(samples, { end: false });
+  ffmpeg.once('error', (error) => samples.destroy(error));
+  ffmpeg.once('close', (code) => {
+    if (code === 0) samples.end();
+    else samples.destroy(new Error(`The sound cannot be decoded: ${lastLine(said) || `ffmpeg ended with ${code}`}`));
+  });
+  samples.once('close', () => ffmpeg.kill('SIGKILL')); // nobody listens any more
+  return samples;
+}
+
+/** The same, all of it. @throws Problem `invalid-sound` where the file cannot be decoded. */
+export async function decoded(path: string, part: Part, signal: AbortSignal): Promise<Buffer> {
+  const chunks: Buffer[] = [];
+  try {
+    for await (const chunk of samplesOf(path, part, signal)) chunks.push(chunk as Buffer);
+  } catch (error) {
+    if (signal.aborted || isMissing(error)) throw error;
+    throw new Problem('invalid-sound', `${(error as Error).message}. Bring it in again.`);
+  }
+  return Buffer.concat(chunks);
+}
+
+const MESSAGE_LENGTH = 500;
+
+function lastLine(said: string): string {
+  return said.trim().split('\n').at(-1)?.slice(-120) ?? '';
 }

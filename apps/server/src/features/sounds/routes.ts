@@ -4,11 +4,14 @@ import * as z from 'zod';
 import { Problem } from '../../http/problem';
 import { A_YEAR_S, storeUpload } from '../../http/upload';
 import type { Services } from '../../services';
-import { samplesOf, soundFacts } from './read-sound';
+import { decoded, soundFacts } from './read-sound';
 
 const tags = ['sounds'];
 /** Largest file of sound taken, bytes: an hour of 24 bits in stereo. */
 const SOUND_LIMIT = 1_100_000_000;
+
+/** Samples that are answered at once, bytes. */
+const SAMPLES_LIMIT = 64 * 1024 * 1024;
 
 const partSchema = z.object({
   from: z.coerce.number().min(0).max(LONGEST_SOUND_S).default(0),
@@ -33,7 +36,9 @@ export const soundRoutes =
       },
       async (request, reply) => {
         const stored = await storeUpload(request, files, SOUND_LIMIT, 'Sounds');
-        const facts = await soundFacts(files.path(stored.hash)).catch(async (error: unknown) => {
+        const leaving = new AbortController();
+        reply.raw.once('close', () => leaving.abort());
+        const facts = await soundFacts(files.path(stored.hash), leaving.signal).catch(async (error: unknown) => {
           await files.discard(stored);
           throw error;
         });
@@ -51,13 +56,17 @@ export const soundRoutes =
           querystring: partSchema,
         },
       },
-      async ({ params, query, raw }, reply) => {
+      async ({ params, query }, reply) => {
         if (!(await files.has(params.hash))) throw new Problem('not-found', 'There is no such sound.');
+        if (query.seconds * query.rate * query.channels * 2 > SAMPLES_LIMIT)
+          throw new Problem('too-large', 'So many samples are not answered at once. Ask for a shorter part.');
         const leaving = new AbortController();
-        raw.once('close', () => leaving.abort());
+        reply.raw.once('close', () => leaving.abort());
         const { from: fromS, ...part } = query;
+        // Whole before a byte is answered: what cannot be decoded is said, and no browser keeps it for a year.
+        const samples = await decoded(files.path(params.hash), { fromS, ...part }, leaving.signal);
         reply.header('cache-control', `public, max-age=${A_YEAR_S}, immutable`).type('application/octet-stream');
-        return reply.send(samplesOf(files.path(params.hash), { fromS, ...part }, leaving.signal));
+        return reply.send(samples);
       },
     );
   };

@@ -1,4 +1,4 @@
-export { Api, AwayError } from './api';
+export { Api, AwayError, ProblemError } from './api';
 export { answerOf, fetchAhead, fetched, WorkerLost } from './fetched';
 export { holding } from './holding';
 export { Notices } from './notices';

@@ -19,6 +19,7 @@ import {
   throttleTime,
 } from 'rxjs';
 import { Api, ProblemError } from './api';
+import { sentAgain } from './file-again';
 import type { Waiting } from './outbox-database';
 import { OutboxDatabase } from './outbox-database';
 import { retryWithPauses } from './pauses';
@@ -187,8 +188,13 @@ export class Outbox {
         return { kind: 'applied', change: answer.change ?? change, seq: answer.seq };
       }),
       catchError((error: unknown) => {
-        if (error instanceof ProblemError) return from(this.refused(waiting, error.problem));
-        throw error;
+        if (!(error instanceof ProblemError)) throw error;
+        return from(sentAgain(error.problem)).pipe(
+          mergeMap((again) => {
+            if (again) throw new Error('A file of it was sent again.'); // and so is the change
+            return from(this.refused(waiting, error.problem));
+          }),
+        );
       }),
       tap(() => this.trouble.set(undefined)),
       retryWithPauses(

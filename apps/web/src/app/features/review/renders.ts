@@ -5,7 +5,17 @@ import { givenOrderSchema, pageOf, rendererNameSchema, renderSchema, roomSchema 
 import type { MonoTypeOperatorFunction, Observable } from 'rxjs';
 import { catchError, defer, EMPTY, exhaustMap, filter, switchMap, take, throttleTime } from 'rxjs';
 import * as z from 'zod';
-import { Api, holding, Notices, ProjectStore, recall, remember, retryWithPauses, WorkerLost } from '../../data';
+import {
+  Api,
+  holding,
+  Notices,
+  ProblemError,
+  ProjectStore,
+  recall,
+  remember,
+  retryWithPauses,
+  WorkerLost,
+} from '../../data';
 import { Activity } from '../../session';
 import type { Renderer } from './renderer';
 import { renderer } from './renderer';
@@ -95,17 +105,27 @@ export class Renders {
       .subscribe();
   }
 
+  /** An order whose answer never came: pressed again, it is the same one. */
+  private unanswered: { readonly asked: string; readonly orderId: string } | undefined;
+
   /** Gives an order; the server says what stands against it. @returns whether it was taken. */
   async give(order: RenderOrder): Promise<boolean> {
     const project = this.store.project();
     if (!project) return false;
     this.asking.set(true);
+    const asked = `${project.head.id} ${JSON.stringify(order)}`;
+    const orderId = this.unanswered?.asked === asked ? this.unanswered.orderId : crypto.randomUUID();
+    this.unanswered = { asked, orderId };
     try {
-      const given = await this.api.post(`/projects/${project.head.id}/orders`, order, givenOrderSchema);
+      // By an id of its own: sent again because its answer was lost, it is given once.
+      const address = `/projects/${project.head.id}/orders?id=${orderId}`;
+      const given = await this.api.post(address, order, givenOrderSchema);
       const ids = new Set(given.renders.map(({ id }) => id));
       this.list.update((list) => [...given.renders, ...list.filter(({ id }) => !ids.has(id))]);
+      this.unanswered = undefined;
       return true;
     } catch (error) {
+      if (error instanceof ProblemError) this.unanswered = undefined;
       this.notices.error(error);
       return false;
     } finally {

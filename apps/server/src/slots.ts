@@ -1,0 +1,28 @@
+import { Problem } from './http/problem';
+
+/** Room for so much heavy work at once; a few more wait, and whoever comes then is told to come again. */
+export class Slots {
+  private busy = 0;
+  private readonly waiting: (() => void)[] = [];
+
+  constructor(
+    private readonly count: number,
+    private readonly mostWaiting: number,
+  ) {}
+
+  /** Does a piece of work once there is room. @throws Problem `busy`, and what the work throws. */
+  async within<T>(work: () => Promise<T>): Promise<T> {
+    if (this.busy >= this.count) {
+      if (this.waiting.length >= this.mostWaiting)
+        throw new Problem('busy', 'Many files are being measured. Send it again in a moment.');
+      await new Promise<void>((resolve) => this.waiting.push(resolve));
+    }
+    this.busy += 1;
+    try {
+      return await work();
+    } finally {
+      this.busy -= 1;
+      this.waiting.shift()?.();
+    }
+  }
+}

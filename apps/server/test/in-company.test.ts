@@ -1,0 +1,164 @@
+import { randomUUID } from 'node:crypto';
+import { readFile, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+import type { Lease, Render } from '@arvex/core';
+import { ORDER_DEFAULTS } from '@arvex/core';
+import { QueryTypes, Sequelize } from 'sequelize';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { migrate } from '../src/database/migrate';
+import { deliver } from '../src/features/renders/deliver';
+import { wrongFile } from '../src/features/renders/frame-check';
+import { decoded } from '../src/features/sounds/read-sound';
+import { checkedPng } from '../src/files/png-check';
+import { png } from './png';
+import type { Served } from './serve';
+import { change, ordered, orderOf, projectOn, serve } from './serve';
+
+let served: Served;
+beforeAll(async () => void (served = await serve()));
+afterAll(() => served.close());
+
+const post = (url: string, payload: object = {}) => served.app.inject({ method: 'POST', url, payload });
+const read = async <T>(url: string) => (await served.app.inject(url)).json<T>();
+const PICTURES = { ...ORDER_DEFAULTS.formats, movies: [] };
+
+/** Sends the frames of a render that are to be had, each of another grey. */
+async function drawn(render: Render): Promise<void> {
+  for (;;) {
+    const lease = (await post(`/api/renders/${render.id}/leases`, { count: 4 })).json<Lease>();
+    if (!lease.frames || lease.frames.length === 0) return;
+    for (const index of lease.frames) {
+      const url = `/api/renders/${render.id}/frames/${index}/png?lease=${lease.leaseId}`;
+      const payload = png(render.widthPx, render.heightPx, [40 + index, 0, 0]);
+      await served.app.inject({ method: 'PUT', url, payload, headers: { 'content-type': 'image/png' } });
+    }
+  }
+}
+
+async function ended(render: Render, states: readonly string[]): Promise<Render> {
+  for (let tries = 0; ; tries++) {
+    const now = await read<Render>(`/api/renders/${render.id}`);
+    if (states.includes(now.state) || tries > 200) return now;
+    await sleep(25);
+  }
+}
+
+describe('an order', () => {
+  it('is given once however often it is sent, and its version never comes again', async () => {
+    const { project, sequence } = await projectOn(served.app, 2);
+    const id = randomUUID();
+    const order = orderOf(sequence, { formats: PICTURES });
+    const send = () => post(`/api/projects/${project}/orders?id=${id}`, order);
+    const [first, second] = [await send(), await send()].map((one) =>
+      one.json<{ orderId: string; renders: Render[] }>(),
+    );
+    expect([first?.orderId, second?.orderId]).toEqual([id, id]);
+    expect((await read<{ total: number }>(`/api/projects/${project}/renders`)).total).toBe(1);
+    const [render] = first?.renders ?? [];
+    expect(render?.name).toBe('v001');
+    await served.app.inject({ method: 'DELETE', url: `/api/renders/${render!.id}` });
+    const [next] = await ordered(served.app, project, order);
+    expect(next?.name).toBe('v002');
+  });
+
+  it('whose frame has lost its file draws that one again, by itself and when it is taken up', async () => {
+    const { files } = served.services;
+    const { project, sequence } = await projectOn(served.app, 3);
+    const [render] = await ordered(
+      served.app,
+      project,
+      orderOf(sequence, { formats: { ...PICTURES, movies: ORDER_DEFAULTS.formats.movies } }),
+    );
+    const lease = (await post(`/api/renders/${render!.id}/leases`, { count: 1 })).json<Lease>();
+    const payload = png(render!.widthPx, render!.heightPx, [9, 9, 9]);
+    const url = `/api/renders/${render!.id}/frames/${lease.frames[0]}/png?lease=${lease.leaseId}`;
+    await served.app.inject({ method: 'PUT', url, payload, headers: { 'content-type': 'image/png' } });
+    const [row] = await served.services.sequelize.query<{ hash: string }>(
+      'SELECT hash FROM frame_files WHERE render_id = :id',
+      { replacements: { id: render!.id }, type: QueryTypes.SELECT },
+    );
+    await rm(files.path(row?.hash ?? ''));
+    await drawn(render!);
+    const waits = await ended(render!, ['rendering', 'done', 'failed']);
+    expect([waits.state, waits.framesDone]).toEqual(['rendering', 2]);
+    await drawn(render!);
+    expect((await ended(render!, ['done', 'failed'])).state).toBe('done');
+  });
+});
+
+describe('files', () => {
+  it('that two send are kept where one of them takes his back', async () => {
+    const { files } = served.services;
+    const [one, two] = [await files.write([Buffer.from('the same')]), await files.write([Buffer.from('the same')])];
+    await files.discard(one);
+    expect(await files.has(two.hash)).toBe(true);
+    const alone = await files.write([Buffer.from('alone')]);
+    await files.discard(alone);
+    expect(await files.has(alone.hash)).toBe(false);
+  });
+
+  it('that are delivered share nothing with the store', async () => {
+    const { files } = served.services;
+    const { hash } = await files.write([Buffer.from('a frame')]);
+    const folder = join(files.path(hash), '../../delivered');
+    await deliver(folder, [{ path: 'a/frame.png', hash }], files);
+    await writeFile(join(folder, 'a/frame.png'), 'painted over');
+    expect(await readFile(files.path(hash), 'utf8')).toBe('a frame');
+    await expect(deliver(folder, [{ path: '../out.png', hash }], files)).rejects.toThrow('outside the output folder');
+    await expect(deliver(folder, [{ path: 'a/frame.png', hash }], files)).rejects.toThrow('another file already');
+  });
+
+  it('that a change names have to be here: it is told which one is not', async () => {
+    const { post: put } = await projectOn(served.app);
+    const hash = 'f'.repeat(64);
+    const file = { kind: 'sound', hash, bytes: 4, durationS: 1, mediaType: 'audio/wav' };
+    const made = () =>
+      change('Bell', [{ op: 'create', kind: 'asset', id: randomUUID(), fields: { name: 'bell', file } }] as never);
+    const refused = await put(made());
+    expect([refused.statusCode, refused.json()]).toEqual([
+      409,
+      expect.objectContaining({ type: '/problems/file-missing', file: { kind: 'sound', hash } }),
+    ]);
+  });
+
+  it('of sound that cannot be decoded fail with a word, and are not kept by a browser', async () => {
+    const { files } = served.services;
+    const { hash } = await files.write([Buffer.from('no sound at all')]);
+    const part = { fromS: 0, seconds: 1, rate: 48_000, channels: 1 };
+    await expect(decoded(files.path(hash), part, new AbortController().signal)).rejects.toThrow('cannot be decoded');
+    const answer = await served.app.inject(`/api/sounds/${hash}/samples?seconds=1`);
+    expect([answer.statusCode, answer.headers['cache-control']]).toEqual([422, undefined]);
+  });
+
+  it('that say more than they are take no time and no room', async () => {
+    const job = {
+      order: orderOf(randomUUID(), { size: { kind: 'typed', widthPx: 96, heightPx: 54 } }),
+      part: { runs: [], frameWidthPx: 96, frameHeightPx: 54 },
+    };
+    const hostile = Buffer.alloc(17_000_000, 1);
+    hostile.writeUInt32LE(20_000_630, 0);
+    const exr = { ending: 'exr' } as never;
+    expect(await wrongFile(job as never, exr, hostile)).toContain('not a whole OpenEXR');
+    // A header that says twenty thousand pixels each way, and rows that are not there.
+    const huge = Buffer.from(png(96, 54));
+    huge.writeUInt32BE(20_000, 16);
+    expect(await checkedPng(huge)).toBeUndefined();
+    expect(await checkedPng(Buffer.from(png(96, 54)))).toEqual({ width: 96, height: 54 });
+    expect(await checkedPng(Buffer.from(png(96, 54)).subarray(0, -20))).toBeUndefined();
+  });
+});
+
+describe('a database', () => {
+  it('that a newer Arvex has written is not opened', async () => {
+    const { host, port, database, user, password } = served.address;
+    const other = new Sequelize(database, user, password, { dialect: 'mariadb', host, port, logging: false });
+    try {
+      await other.query("INSERT INTO migrations (name) VALUES ('9999-the-future/01')");
+      await expect(migrate(other)).rejects.toThrow('written by a newer Arvex (9999-the-future/01)');
+    } finally {
+      await other.query("DELETE FROM migrations WHERE name LIKE '9999%'");
+      await other.close();
+    }
+  });
+});
