@@ -74,7 +74,9 @@ describe('a render', () => {
         get: () => Promise.resolve({ items: [...list] }),
         post: (path: string) =>
           Promise.resolve(
-            path.endsWith('/orders') ? { orderId: one.orderId, version: 'v001', renders: [one] } : undefined,
+            path.split('?')[0]?.endsWith('/orders')
+              ? { orderId: one.orderId, version: 'v001', renders: [one] }
+              : undefined,
           ),
       });
       const renders = tab.get(Renders);

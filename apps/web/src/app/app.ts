@@ -18,6 +18,7 @@ import { SoundPlayer } from './features/sequence';
 import { Imports, PuttingPrompt, Walk } from './features/set';
 import { Checks } from './readiness';
 import type { Step } from './session';
+import { Help } from './actions';
 import { Actions, Selection, Viewpoint, Workspace } from './session';
 import { NoticeList } from './shell/notice-list';
 import { TopBar } from './shell/top-bar';
@@ -60,6 +61,7 @@ export class App {
   private readonly selection = inject(Selection);
   private readonly walk = inject(Walk);
   private readonly imports = inject(Imports);
+  private readonly help = inject(Help);
 
   /** What the two views show, in the order of all views, so that nothing is made anew when they change round. */
   protected readonly views = computed(() => this.workspace.allViews.filter(({ id }) => this.workspace.shows(id)));
@@ -135,6 +137,10 @@ export class App {
   }
 
   protected key(event: KeyboardEvent): void {
+    if (this.help.takes(event)) {
+      event.preventDefault();
+      return;
+    }
     const target = event.target as HTMLElement;
     if (event.key === 'Tab') this.byKeys = true;
     if (event.defaultPrevented || this.dialog.openDialogs.length > 0) return;

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Action } from '../session';
@@ -57,11 +58,22 @@ import { foundActions, keysText } from '../session';
 export class CommandSearch {
   private readonly actions = inject<readonly Action[]>(MAT_DIALOG_DATA);
   private readonly dialog = inject<MatDialogRef<CommandSearch>>(MatDialogRef);
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly typed = signal('');
   protected readonly keysText = keysText;
   protected readonly found = computed(() => foundActions(this.actions, this.typed()));
   /** Which of them is chosen: the first whenever others are found. */
   protected readonly at = linkedSignal({ source: this.found, computation: () => 0 });
+
+  /** Begins with what was typed before its box was there. @param enter whether the first that it finds is to be done. */
+  begin(typed: string, enter: boolean): void {
+    const box = this.box().nativeElement;
+    box.value = typed + box.value;
+    this.typed.set(box.value);
+    box.focus();
+    const [first] = this.found();
+    if (enter && first) this.run(first);
+  }
 
   /** A pointer chooses when it moves. One that only lies where the list comes up, or changes under it, does not. */
   protected hover({ movementX, movementY }: PointerEvent, index: number): void {

@@ -1,2 +1,3 @@
+export { Help } from './help';
 export { helpActions } from './help-actions';
 export { cardActions } from './card-actions';

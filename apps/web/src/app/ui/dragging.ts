@@ -5,9 +5,12 @@ export interface Drag {
   readonly event: PointerEvent;
 }
 
+/** A press that trembles by less is none that drags, CSS pixels: a pen or a finger never stands still. */
+const TREMBLES_PX: Readonly<Record<string, number>> = { mouse: 3, pen: 6, touch: 8 };
+
 /**
- * Follows the pointer from a `pointerdown` until it is released or Escape is pressed.
- * @param done called once; `kept` is false when the drag was given up or never moved, `released` when it was given up.
+ * Follows the pointer from a `pointerdown` until it is released or Escape is pressed. What moves less than a hand trembles is a press.
+ * @param done called once; `kept` says that it moved and was released, `released` that it was not given up (by Escape, or by the system).
  */
 export function followDrag(
   start: PointerEvent,
@@ -18,7 +21,8 @@ export function followDrag(
   let last: Drag | undefined;
   const move = (event: PointerEvent) => {
     const [dx, dy] = [event.clientX - start.clientX, event.clientY - start.clientY];
-    if (event.pointerId !== start.pointerId || (!last && dx === 0 && dy === 0)) return;
+    if (event.pointerId !== start.pointerId) return;
+    if (!last && Math.hypot(dx, dy) < (TREMBLES_PX[start.pointerType] ?? 3)) return;
     // Taken only once it moves: a captured press would make its clicks and double clicks those of `element`.
     if (!last && element.isConnected) element.setPointerCapture(start.pointerId);
     last = { dx, dy, event };

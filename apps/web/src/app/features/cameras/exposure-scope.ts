@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import type { Camera } from '@arvex/core';
 import { firstValueFrom } from 'rxjs';
-import { ProjectStore } from '../../data';
+import { fetched, ProjectStore } from '../../data';
 
 /** Whom an exposure is meant for: all cameras that follow the project, or the edited one, which then has its own. */
 export type Scope = 'all' | 'own';
@@ -33,7 +33,7 @@ export class ExposureScope {
   }
 
   private async ask(camera: Camera, what: string, others: number): Promise<Scope | undefined> {
-    const { ExposureScopeDialog } = await import('./dialogs/exposure-scope-dialog');
+    const { ExposureScopeDialog } = await firstValueFrom(fetched(() => import('./dialogs/exposure-scope-dialog')));
     const data = { name: camera.name, others, what };
     const asked = this.dialog.open<unknown, unknown, Scope>(ExposureScopeDialog, { width: '460px', data });
     const scope = await firstValueFrom(asked.afterClosed());

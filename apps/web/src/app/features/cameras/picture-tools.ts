@@ -78,11 +78,19 @@ export class PictureTools {
       this.notices.done('There is only sky. Click something that stands in the set.');
       return;
     }
-    const distanceM = distanceAlongAxis(state, picked.pointM);
     if (this.tool() === 'hold') this.hold(picked.pointM);
     else if (this.tool() === 'aim') this.aimAt(picked.pointM);
     else if (this.tool() === 'point') this.pointed(picked.pointM);
-    else this.focus.at(distanceM, picked.placementId);
+    else this.focusOn(picked);
+  }
+
+  /** Focuses the edited camera, by its own distance: it may be another one than is looked through. */
+  private focusOn({ pointM, placementId }: Picked): void {
+    const [state, camera] = [this.viewpoint.state(), this.viewpoint.camera()];
+    if (!state || !camera) return;
+    const distanceM = distanceAlongAxis(state, pointM);
+    if (distanceM > 0) this.focus.at(distanceM, placementId);
+    else this.notices.done(`That lies behind ${camera.name}. Click something that it sees.`);
   }
 
   private aimAt([x, y, z]: Vector): void {

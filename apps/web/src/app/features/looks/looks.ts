@@ -17,7 +17,7 @@ import {
   wornVariation,
 } from '@arvex/core';
 import { firstValueFrom } from 'rxjs';
-import { ProjectStore } from '../../data';
+import { fetched, ProjectStore } from '../../data';
 import { Playhead, Setting, Viewpoint } from '../../session';
 
 /** Changed values of a look. */
@@ -165,7 +165,7 @@ export class Looks {
     const fresh = this.fresh();
     const camera = this.store.project()?.cameras[dressed.cameraId];
     if (!camera || fresh === undefined || wornId(camera, dressed.variationId) !== fresh) return dressed;
-    const { KeptVariationDialog } = await import('./dialogs/kept-variation-dialog');
+    const { KeptVariationDialog } = await firstValueFrom(fetched(() => import('./dialogs/kept-variation-dialog')));
     const data = { name: camera.variations[fresh]?.name ?? '' };
     const asked = this.dialog.open<unknown, unknown, 'change' | 'begin'>(KeptVariationDialog, { width: '440px', data });
     const answer = await firstValueFrom(asked.afterClosed());
@@ -185,7 +185,7 @@ export class Looks {
   private async whom(what: string): Promise<LookFor | undefined> {
     const [camera, others] = [this.viewpoint.camera(), this.others()];
     if (!camera || others.count === 0 || this.forAll.has(camera.id)) return 'all';
-    const { LookScopeDialog } = await import('./dialogs/look-scope-dialog');
+    const { LookScopeDialog } = await firstValueFrom(fetched(() => import('./dialogs/look-scope-dialog')));
     const data = { name: camera.name, look: this.look()?.name, others, what };
     const asked = this.dialog.open<unknown, unknown, LookFor>(LookScopeDialog, { width: '480px', data });
     const whom = await firstValueFrom(asked.afterClosed());

@@ -18,6 +18,8 @@ const MOST_NOTCHES = 3;
 /** What lies farther than this is turned about and approached as if it lay there, metres: nobody is flung across the set. */
 const MOST_AWAY_M = 40;
 const WHEEL_END_MS = 250;
+/** What of a view lies over its picture. */
+const LIES_OVER = 'button, input, a, .plate, [role="slider"], [role="menu"]';
 /** A press that moves less than this is a click, pixels. */
 const STILL_PX = 4;
 
@@ -65,7 +67,8 @@ export class LookAbout {
 
   protected begin(event: PointerEvent): void {
     const shown = this.view()();
-    if (!shown || event.button !== 0) return;
+    // What lies over the picture (a label, a button, a read-out) has its presses to itself.
+    if (!shown || event.button !== 0 || (event.target as Element).closest(LIES_OVER)) return;
     event.preventDefault();
     const under = this.pickedAt(event, shown.view);
     const operated = this.operated();

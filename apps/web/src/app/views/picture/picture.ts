@@ -174,11 +174,19 @@ export class Picture implements AfterViewInit, OnDestroy {
   }
 
   /** A click on the picture: in Set it puts, chooses or attaches things; elsewhere the tool in hand does its work. */
+  /**
+   * Whether a click on the picture does something: in the steps that have the instruments it changes, else where a point is asked for or
+   * a tool was taken.
+   */
+  protected readonly picking = computed(
+    () => ['cameras', 'moves'].includes(this.workspace.step()) || this.tools.tool() !== 'focus',
+  );
+
   protected press({ event, picked }: { event: PointerEvent; picked: Picked | undefined }): void {
     if (this.workspace.step() === 'set') {
       if (!this.pieces.putting()) this.pieces.clicked(picked?.placementId, event.shiftKey || event.ctrlKey);
       else this.put(event, picked);
-    } else if (this.workspace.step() !== 'review') this.tools.click(picked, this.inFrame(event));
+    } else if (this.picking()) this.tools.click(picked, this.inFrame(event));
   }
 
   private put(event: PointerEvent, picked: Picked | undefined): void {

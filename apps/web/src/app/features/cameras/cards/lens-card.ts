@@ -12,6 +12,8 @@ import {
   lensExcesses,
   lensKitsOf,
 } from '@arvex/core';
+import { firstValueFrom } from 'rxjs';
+import { fetched } from '../../../data';
 import { AngleField, Card, ChoiceField, focalLengthText, NumberField, Switch } from '../../../ui';
 import { CameraBench } from '../camera-bench';
 import { Focus } from '../focus';
@@ -152,7 +154,7 @@ export class LensCard {
   }
 
   private async editKits(): Promise<void> {
-    const { LensKitDialog } = await import('../dialogs/lens-kit-dialog');
+    const { LensKitDialog } = await firstValueFrom(fetched(() => import('../dialogs/lens-kit-dialog')));
     this.dialog.open(LensKitDialog, { width: '860px', maxWidth: '94vw' });
   }
 }
