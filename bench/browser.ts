@@ -2,25 +2,19 @@ import type { Page } from '@playwright/test';
 import { chromium } from '@playwright/test';
 import { join } from 'node:path';
 import { Arvex } from '../e2e/arvex';
+import { BROWSER_ARGUMENTS } from '../e2e/browser';
 import { bundle } from '../e2e/bundle';
 import type { Line } from './measure';
 import { median } from './measure';
 import type { StageFigures } from './stage-page';
 
-const FLAGS = [
-  '--no-sandbox',
-  '--disable-quic',
-  '--no-first-run',
-  '--use-angle=swiftshader',
-  '--enable-unsafe-swiftshader',
-];
 const LOADS = 5;
 const SETTLED_MS = 3000;
 
 /** Times the first screen and the picture in Debian's Chromium with software graphics. */
 export async function benchBrowser(): Promise<Line[]> {
   const arvex = await Arvex.start();
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: BROWSER_ARGUMENTS });
   try {
     const context = await browser.newContext({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();

@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { BROWSER_ARGUMENTS } from './browser';
 
 export default defineConfig({
   testDir: '.',
@@ -16,16 +17,7 @@ export default defineConfig({
     trace: 'on-first-retry',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-        '--use-angle=swiftshader',
-        '--enable-unsafe-swiftshader',
-      ],
+      args: BROWSER_ARGUMENTS,
     },
   },
 });

@@ -19,7 +19,7 @@ need_node() {
 need_debian() {
   local missing=()
   while [ $# -gt 0 ]; do
-    PATH="$PATH:/usr/sbin" command -v "$1" >/dev/null || missing+=("$2")
+    [ -n "$1" ] && PATH="$PATH:/usr/sbin" command -v "$1" >/dev/null || missing+=("$2")
     shift 2
   done
   [ ${#missing[@]} -eq 0 ] && return
@@ -39,6 +39,19 @@ need_debian() {
     fail "Debian's packages could not be installed. Run this: sudo sh -c '$install'"
   }
   rm -f "$log"
+}
+
+# need_graphics: Debian's Mesa, with which a browser without a screen draws twice as fast as with its own software. It goes without, too.
+need_graphics() {
+  local libraries
+  libraries=$(ldconfig -p 2>/dev/null || true)
+  case $libraries in
+  *libEGL_mesa.so.0*libGLESv2.so.2* | *libGLESv2.so.2*libEGL_mesa.so.0*)
+    [ -z "$(find /usr/lib -path '*dri/swrast_dri.so' -print -quit 2>/dev/null)" ] || return 0
+    ;;
+  esac
+  (need_debian '' "libgl1-mesa-dri libegl1 libegl-mesa0 libgles2") ||
+    say "Without Mesa renderers draw with the browser’s own software, at half the pace."
 }
 
 # content_of PATH…: one hash of everything in these files and folders.

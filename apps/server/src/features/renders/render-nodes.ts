@@ -1,6 +1,8 @@
 import { existsSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Browser, Page } from 'playwright-core';
+import type { Graphics } from './graphics';
+import { GRAPHICS } from './graphics';
 
 /** Where Debian puts its browser; another one may be named. */
 const CHROMIUM = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
@@ -12,12 +14,7 @@ const ARGUMENTS = [
     '--disable-background-networking',
     '--disable-component-update',
   ],
-  ...[
-    '--disable-sync',
-    '--use-angle=swiftshader',
-    '--enable-unsafe-swiftshader',
-    '--disable-background-timer-throttling',
-  ],
+  ...['--disable-sync', '--disable-background-timer-throttling'],
 ];
 
 /** Pauses before a renderer that died is started again, milliseconds: they grow while it keeps dying. */
@@ -26,6 +23,12 @@ const PAUSES_MS = [1000, 2000, 5000, 10_000, 30_000] as const;
 const LIVED_MS = 60_000;
 /** A renderer is asked whether it lives so often, and has so long to answer: a large frame keeps only its worker busy. */
 const [ASKED_MS, ANSWERS_MS] = [10_000, 30_000] as const;
+
+/** A control picture is there within this, milliseconds. */
+const CONTROL_MS = 60_000;
+
+/** Graphics that do not draw what they are asked for. */
+class DrawsWrong extends Error {}
 
 /** Renderers without a screen on this machine: a browser each, with the same code that a tab makes frames with. */
 export class RenderNodes {
@@ -55,10 +58,16 @@ export class RenderNodes {
   }
 
   private async keep(number: number, program: string, address: string, warn: (reason: string) => void): Promise<void> {
+    let graphics = 0;
     for (let tries = 0; !this.ending.signal.aborted; tries++) {
       const begin = Date.now();
-      const reason = await this.live(program, `${address}/renderer?name=node-${number}`).catch(
-        (error: unknown) => (error as Error).message.split('\n')[0],
+      const way = GRAPHICS[graphics] as Graphics;
+      const reason = await this.live(program, `${address}/renderer?name=node-${number}`, way).catch(
+        (error: unknown) => {
+          // What draws nothing, or draws it wrong, gives way to the next.
+          if (error instanceof DrawsWrong && graphics + 1 < GRAPHICS.length) graphics += 1;
+          return (error as Error).message.split('\n')[0];
+        },
       );
       if (this.ending.signal.aborted) return;
       if (Date.now() - begin > LIVED_MS) tries = 0;
@@ -69,12 +78,12 @@ export class RenderNodes {
   }
 
   /** Runs one until it ends. @returns why it did. */
-  private async live(program: string, address: string): Promise<string> {
+  private async live(program: string, address: string, graphics: Graphics): Promise<string> {
     // Only who asks for renderers has the browser's driver read in.
     const { chromium } = await import('playwright-core');
     const browser = await chromium.launch({
       executablePath: program,
-      args: ARGUMENTS,
+      args: [...ARGUMENTS, ...graphics.flags],
       handleSIGINT: false,
       handleSIGTERM: false,
     });
@@ -87,11 +96,20 @@ export class RenderNodes {
         page.once('crash', () => resolve('its page crashed'));
       });
       await page.goto(address);
+      await this.mustDrawRight(page, graphics);
       return await Promise.race([ended, this.hangs(page)]);
     } finally {
       this.browsers.delete(browser);
       await browser.close().catch(() => undefined);
     }
+  }
+
+  /** Waits for the control picture that a renderer draws at its start. @throws DrawsWrong where it is not as it has to be. */
+  private async mustDrawRight(page: Page, { name }: Graphics): Promise<void> {
+    const told = page.locator('[data-control]');
+    await told.waitFor({ timeout: CONTROL_MS, state: 'attached' }).catch(() => undefined);
+    const control = await told.getAttribute('data-control', { timeout: 1000 }).catch(() => 'nothing is drawn');
+    if (control !== 'right') throw new DrawsWrong(`with ${name}, its control picture is wrong (${control})`);
   }
 
   /** Resolves when a page does not answer any more. */

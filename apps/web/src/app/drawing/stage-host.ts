@@ -14,6 +14,12 @@ import { openDesk } from './open-desk';
 /** Time in which the cards of what was newly chosen come. */
 const SETTLING_MS = 250;
 
+/** What a browser without graphics says, by the words of whoever asked it. */
+const NO_GRAPHICS = /WebGL|graphics context/i;
+
+const NO_GRAPHICS_WORDS =
+  'This browser draws nothing in three dimensions here: its graphics (WebGL 2) are off or missing. Switch graphics acceleration on in its settings, or open Arvex in another browser. Plan, tables and edits go on without.';
+
 const GRAPHICS_LOST = 'The graphics of this machine began anew. The picture comes back by itself.';
 
 /** Keeps the set on one stage for the whole page, and asks the stage what is seen and met there. */
@@ -23,7 +29,7 @@ export class StageHost {
   private readonly activity = inject(Activity);
   private readonly notices = inject(Notices);
   /** Opened by the first who asks; where that fails, anew by the next. */
-  private readonly desk$ = defer(openDesk).pipe(
+  private readonly desk$ = defer(() => this.opened()).pipe(
     tap((desk) => void desk.watchGraphics(proxy((lost: boolean) => this.graphics(lost)))),
     share({
       connector: () => new ReplaySubject<Desk>(1),
@@ -53,8 +59,13 @@ export class StageHost {
   readonly lost = signal(false);
   /** Whether a picture that somebody looks at is still to be drawn: it comes before whatever is measured. */
   readonly isBehind$ = new BehaviorSubject(false);
+  /** Whether the browser has no graphics: nothing is tried again before somebody asks for it. */
+  readonly without = signal(false);
   /** Why there is no picture, when there is none; it is tried again after growing pauses. */
-  readonly failure = computed(() => (this.lost() ? GRAPHICS_LOST : this.problem()));
+  readonly failure = computed(() =>
+    this.without() ? NO_GRAPHICS_WORDS : this.lost() ? GRAPHICS_LOST : this.problem(),
+  );
+  private readonly again$ = new Subject<void>();
   /** Something else stands on the stage than before. */
   readonly changed$ = new Subject<void>();
 
@@ -69,6 +80,17 @@ export class StageHost {
       .subscribe();
   }
 
+  /** Where the browser has said that it has no graphics it is not asked again and again: each try costs it a context. */
+  private async opened(): Promise<Desk> {
+    if (this.without()) await firstValueFrom(this.again$);
+    try {
+      return await openDesk();
+    } catch (error) {
+      if (NO_GRAPHICS.test((error as Error).message)) this.without.set(true);
+      throw error;
+    }
+  }
+
   /** What lies under a point of a view. */
   async pick(view: StageView, x: number, y: number): Promise<Picked | undefined> {
     return (await this.desk()).pick(view, x, y);
@@ -76,11 +98,13 @@ export class StageHost {
 
   /** What a ray meets first, passing over some placements. */
   async cast(fromM: Vector, direction: Vector, farM: number, except: readonly string[] = []) {
+    await this.current();
     return (await this.desk()).cast(fromM, direction, farM, except);
   }
 
   /** Ground heights under points, from so far above each, passing over some placements. */
   async groundUnder(points: readonly Vector[], fromAboveM: number, except: readonly string[] = []) {
+    await this.current();
     return (await this.desk()).groundUnder(points, fromAboveM, except);
   }
 
@@ -157,6 +181,17 @@ export class StageHost {
 
   private desk(): Promise<Desk> {
     return firstValueFrom(this.desk$);
+  }
+
+  /** Asks the browser for graphics anew. */
+  tryAgain(): void {
+    this.without.set(false);
+    this.again$.next();
+  }
+
+  /** Until the stage has what was put in the set before. */
+  private async current(): Promise<void> {
+    if (!this.isCurrent()) await firstValueFrom(this.changed$.pipe(first(() => this.isCurrent())));
   }
 
   /** Brings the newest set to the stage; what did not arrive there is brought again the next time. */

@@ -98,7 +98,8 @@ export class Playhead {
     const place = recall(`place.${projectId}`, placeSchema) ?? { mode: 'cut', cameraId: undefined, frame: 0 };
     this.stop();
     this.range.set(undefined);
-    this.mode.set(place.mode);
+    // A cut without shots has no time that could go by, and no picture: one begins at a camera, whether there is one yet or not.
+    this.mode.set(this.sequence.hasShots() ? place.mode : 'camera');
     this.chosen.set(place.cameraId);
     this.at.set(place.frame);
   }

@@ -51,6 +51,20 @@ export class ProjectsDialog {
     this.dialog.close();
   }
 
+  /** The first that the words find. */
+  protected openFirst(): void {
+    const [first] = this.shown();
+    if (first && !this.busy()) void this.open(first);
+  }
+
+  /** From the box into the list, and up and down in it; above the first is the box again. */
+  protected toProject(event: Event, by: 1 | -1): void {
+    event.preventDefault();
+    const dialog = (event.target as HTMLElement).closest('mat-dialog-content');
+    const stops = [...(dialog?.querySelectorAll<HTMLElement>('input[type="search"], button.name') ?? [])];
+    stops[stops.indexOf(event.target as HTMLElement) + by]?.focus();
+  }
+
   protected async make(): Promise<void> {
     await this.done(() => this.projects.make('Untitled'));
     this.dialog.close();

@@ -23,7 +23,7 @@ export function reviewActions(): ActionSource {
       name: 'One frame first',
       words: 'proof test render still preview',
       when: () => desk.atPlayhead() !== undefined && !proof.drawing(),
-      run: inReview(() => void proof.take()),
+      run: inReview(() => proof.take()),
     },
     {
       name: desk.command(),

@@ -15,6 +15,7 @@ import { Proof } from './proof';
     <div class="band">
       @if (proof.drawing() || !proof.picture()) {
         Drawing one frame as it will leave …
+        <span class="num">{{ progress() }}</span>
       } @else if (proof.picture(); as picture) {
         As it will leave:
         <span class="num">
@@ -32,5 +33,11 @@ import { Proof } from './proof';
 export class ProofView {
   protected readonly proof = inject(Proof);
   private readonly desk = inject(OrderDesk);
+  /** How long it takes so far, and about how long it will where one of its kind was drawn before. */
+  protected readonly progress = computed(() => {
+    const [taken, known] = [this.proof.takenS(), this.proof.fitting()?.seconds];
+    if (taken === 0 && known === undefined) return '';
+    return known === undefined ? `${taken} s` : `${taken} of about ${Math.max(1, Math.ceil(known))} s`;
+  });
   protected readonly clear = computed(() => this.desk.order()?.background.kind === 'transparent');
 }

@@ -1,11 +1,27 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { OrderPart, Project, RenderJob, RenderOrder } from '@arvex/core';
 import { frameFileName, outputSize } from '@arvex/core';
-import type { Subscription } from 'rxjs';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import type { Observable } from 'rxjs';
+import {
+  catchError,
+  debounceTime,
+  defer,
+  EMPTY,
+  finalize,
+  interval,
+  merge,
+  startWith,
+  Subject,
+  switchMap,
+  takeUntil,
+  tap,
+} from 'rxjs';
 import { Notices, ProjectStore } from '../../data';
 import { Activity, Workspace } from '../../session';
 import { OrderDesk } from './order-desk';
 import type { Renderer } from './renderer';
+import type { ProvedFrame } from './render.worker';
 import { renderer } from './renderer';
 import { Renders } from './renders';
 
@@ -56,56 +72,93 @@ export class Proof {
     const [picture, order] = [this.picture(), this.desk.order()];
     return picture && order && picture.effort === effortOf(order) ? picture : undefined;
   });
-  private work: { readonly ask: Promise<Renderer>; readonly end: Subscription } | undefined;
-  private drawn: unknown;
+  /** How long the frame that is being drawn has taken so far, seconds. */
+  readonly takenS = signal(0);
+  private readonly asked$ = new Subject<Wanted | undefined>();
+  private drawn: Wanted | undefined;
 
   constructor() {
-    let rest: ReturnType<typeof setTimeout> | undefined;
+    // One renderer for as long as frames are asked for; whoever leaves ends it, whatever it is drawing.
+    this.asked$
+      .pipe(
+        switchMap((first) => (first === undefined ? EMPTY : this.inOneRenderer(first))),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
     effect(() => {
       if (this.renders.asking()) untracked(() => this.close());
     });
-    effect(() => {
-      // Nobody looks at it elsewhere: it is drawn anew when one comes back.
-      const shown = this.shown() && this.workspace.step() === 'review';
-      const [wanted, busy] = shown ? [this.wanted(), this.activity.busy()] : [undefined, false];
-      clearTimeout(rest);
-      if (shown && !busy && wanted && untracked(() => wanted !== this.drawn))
-        rest = setTimeout(() => void this.take(), REST_MS);
-    });
+    // Nobody looks at it elsewhere: it is drawn anew when one comes back.
+    toObservable(
+      computed(() =>
+        this.shown() && this.workspace.step() === 'review' && !this.activity.busy() ? this.wanted() : undefined,
+      ),
+    )
+      .pipe(debounceTime(REST_MS), takeUntilDestroyed())
+      .subscribe((wanted) => wanted && wanted !== this.drawn && this.next$.next(wanted));
   }
 
   /** Draws the frame at the playhead as output will, and shows it. */
-  async take(): Promise<void> {
+  take(): void {
     const wanted = this.wanted();
     if (!wanted || this.drawing()) return;
+    if (this.shown()) return this.next$.next(wanted);
     this.shown.set(true);
-    this.drawing.set(true);
-    this.drawn = wanted;
-    try {
-      await this.draw(wanted);
-    } catch (error) {
-      this.close();
-      this.notices.error(new Error(`This frame cannot be drawn. ${(error as Error).message}`));
-    } finally {
-      this.drawing.set(false);
-    }
+    this.asked$.next(wanted);
   }
 
   /** Back to the set. What was measured stays. */
   close(): void {
     this.shown.set(false);
     this.drawn = undefined;
-    this.work?.end.unsubscribe();
-    this.work = undefined;
+    this.asked$.next(undefined);
   }
 
-  private async draw({ project, order, part, index, number }: Wanted): Promise<void> {
+  private readonly next$ = new Subject<Wanted>();
+
+  private inOneRenderer(first: Wanted): Observable<unknown> {
+    return renderer().pipe(
+      switchMap((one) =>
+        this.next$.pipe(
+          startWith(first),
+          switchMap((wanted) => this.drawing$(one, wanted)),
+        ),
+      ),
+      finalize(() => this.drawing.set(false)),
+    );
+  }
+
+  /** One frame, while its seconds are counted. What fails is said, and ends it. */
+  private drawing$(one: Renderer, wanted: Wanted): Observable<unknown> {
+    this.drawn = wanted;
+    this.drawing.set(true);
+    this.takenS.set(0);
+    const { project, order, part, index, number } = wanted;
     const job: RenderJob = {
       ...{ renderId: NOBODY, orderId: NOBODY, projectId: project.head.id, state: 'rendering' },
       ...{ order, part, ...number },
     };
-    const one = await this.renderer();
-    const { picture, bytes, seconds } = await one.ask((remote) => remote.prove(project, job, index));
+    const over$ = new Subject<void>();
+    const counted$ = interval(1000).pipe(
+      tap((seconds) => this.takenS.set(seconds + 1)),
+      takeUntil(over$),
+    );
+    const made$ = defer(() => one.ask((remote) => remote.prove(project, job, index))).pipe(
+      tap((proved) => this.show(wanted, proved)),
+      catchError((error: unknown) => {
+        this.notices.error(new Error(`This frame cannot be drawn. ${(error as Error).message}`));
+        this.close();
+        return EMPTY;
+      }),
+      finalize(() => {
+        over$.next();
+        this.drawing.set(false);
+      }),
+    );
+    return merge(counted$, made$);
+  }
+
+  private show({ project, order, part, index, number }: Wanted, { picture, bytes, seconds }: ProvedFrame): void {
     const before = this.picture();
     if (before) URL.revokeObjectURL(before.address);
     this.picture.set({
@@ -114,15 +167,6 @@ export class Proof {
       ending: picture.type === 'image/jpeg' ? 'jpg' : 'png',
       ...{ seconds, bytes, pictureBytes: picture.size, ...outputSize(order, part), effort: effortOf(order) },
     });
-  }
-
-  private renderer(): Promise<Renderer> {
-    if (!this.work) {
-      let end: Subscription | undefined;
-      const ask = new Promise<Renderer>((resolve) => (end = renderer().subscribe(resolve)));
-      this.work = { ask, end: end as unknown as Subscription };
-    }
-    return this.work.ask;
   }
 }
 

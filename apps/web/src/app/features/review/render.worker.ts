@@ -1,6 +1,6 @@
 import type { Project, RenderJob } from '@arvex/core';
 import type { RenderEnd } from '@arvex/renderer';
-import { renderFrames, StagePictures } from '@arvex/renderer';
+import { controlPicture, renderFrames, StagePictures, wrongInControl } from '@arvex/renderer';
 import { expose, wrap } from 'comlink';
 import { STAGE_FILES } from '../../drawing';
 import type { LeaseBeats } from './lease-beats';
@@ -62,6 +62,20 @@ export class RenderWorker {
     const [picture] = files.values();
     if (!picture) throw new Error('This order makes no picture.');
     return { picture, bytes: [...files.values()].reduce((sum, { size }) => sum + size, 0), seconds };
+  }
+
+  /** Draws a picture that is known, and says what is wrong with it; nothing where it is right. */
+  async control(): Promise<string | undefined> {
+    const { project, job } = controlPicture();
+    const pictures = this.opened();
+    await pictures.follow(project, job);
+    const [picture] = (await pictures.frame(job, 0)).values();
+    if (!picture) return 'nothing is drawn';
+    const bitmap = await createImageBitmap(picture);
+    const context = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d');
+    context?.drawImage(bitmap, 0, 0);
+    const drawn = context?.getImageData(0, 0, bitmap.width, bitmap.height);
+    return drawn ? wrongInControl(drawn) : 'nothing is drawn';
   }
 
   private close(): void {

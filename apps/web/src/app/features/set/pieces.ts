@@ -63,8 +63,8 @@ export class SetPieces {
   }
 
   /** Puts the piece in hand where a surface was clicked; `more` keeps it in hand for another one. */
-  put(picked: Pick<Picked, 'pointM' | 'normal'>, more: boolean): void {
-    const [project, offer] = [this.store.project(), this.putting()];
+  put(picked: Pick<Picked, 'pointM' | 'normal'>, more: boolean, offer = this.putting()): void {
+    const project = this.store.project();
     const setId = project && setOf(project)?.id;
     if (!project || !offer || setId === undefined) return;
     const [x, y, z] = picked.pointM;
@@ -82,7 +82,8 @@ export class SetPieces {
         : 0;
     const id = crypto.randomUUID();
     if (this.store.commit(putPiece(project, setId, id, offer, at, panDeg))) this.selection.set(id);
-    if (!more) this.putting.set(undefined);
+    // What somebody took in hand meanwhile stays there.
+    if (!more && this.putting() === offer) this.putting.set(undefined);
   }
 
   /** Degrees by which what stands at a place looks at the camera looked through, or at the free view where there is none. */
@@ -107,8 +108,10 @@ export class SetPieces {
 
   /** Puts the piece in hand on the ground at a place of the plan. */
   async putOnGround(x: number, z: number, more: boolean): Promise<void> {
+    const [offer, projectId] = [this.putting(), this.store.project()?.head.id];
     const hit = await this.host.cast([x, GROUND_SEARCH_M / 2, z], [0, -1, 0], GROUND_SEARCH_M);
-    this.put({ pointM: [x, hit?.pointM[1] ?? 0, z], normal: [0, 1, 0] }, more);
+    if (this.store.project()?.head.id !== projectId) return;
+    this.put({ pointM: [x, hit?.pointM[1] ?? 0, z], normal: [0, 1, 0] }, more, offer);
   }
 
   /** What a click on a thing does: chooses it, or attaches what is chosen to it. */
