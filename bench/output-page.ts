@@ -9,7 +9,7 @@ const FILES = {
   lut: () => Promise.reject(new Error('none')),
   font: async () => (await fetch('/fonts/ibm-plex-mono-latin-500-normal.woff2')).arrayBuffer(),
 };
-const TRANSPORT = overHttp('bench', new BeatsHere());
+const TRANSPORT = overHttp('bench', new BeatsHere(), 'bench');
 const pictures = new StagePictures(new OffscreenCanvas(16, 16), FILES);
 
 /**

@@ -1,4 +1,13 @@
-import type { CubeFaceName, FrameFile, FrameView, OrderPart, Project, RenderJob, RenderOrder } from '@arvex/core';
+import type {
+  CubeFaceName,
+  FrameFile,
+  FrameLayer,
+  FrameView,
+  OrderPart,
+  Project,
+  RenderJob,
+  RenderOrder,
+} from '@arvex/core';
 import {
   barHeightPx,
   eyeSize,
@@ -10,12 +19,14 @@ import {
   outputSize,
   partFrame,
 } from '@arvex/core';
-import { exrOf, pngOf } from '@arvex/interchange/pictures';
+import type { ExrChannel } from '@arvex/interchange/pictures';
+import { pngOf, writeExr } from '@arvex/interchange/pictures';
 import type { AskedPicture, StageFiles, StageView, Tile } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch, Stage } from '@arvex/stage';
 import { eyeView, partView } from '@arvex/stage/view';
 import { Sheet } from './drawing';
 import type { DrawnFiles } from './drawing';
+import { exrAbout } from './exr-about';
 import { frameKey } from './frame-key';
 import { Overlay } from './overlay';
 import type { PictureMaker } from './picture-maker';
@@ -63,6 +74,11 @@ export class StagePictures implements PictureMaker {
 
   key(job: RenderJob, index: number): string | undefined {
     return this.project && frameKey(this.project, job, index, [this.drawnBy, this.stage.graphics]);
+  }
+
+  /** What it draws with, as the graphics call themselves. */
+  get graphics(): string {
+    return this.stage.graphics;
   }
 
   async frame(job: RenderJob, index: number): Promise<ReadonlyMap<string, Blob>> {
@@ -178,8 +194,21 @@ export class StagePictures implements PictureMaker {
     return raster;
   }
 
-  /** Linear light, distance or share of a frame, as OpenEXR. A slate has none: it is black. */
-  private async linear({ job, view, name, project }: Asked, { layer }: FrameFile): Promise<Blob> {
+  /** Linear light, distance or share of a frame, as OpenEXR, with what lies beside it in the same file. A slate has none: it is black. */
+  private async linear(one: Asked, { layer, beside }: FrameFile): Promise<Blob> {
+    const { job, project, view, index } = one;
+    const { order, part } = job;
+    const channels: ExrChannel[] = [];
+    for (const { name, layer: own } of [{ name: '', layer }, ...beside]) {
+      channels.push(...channelsOf(own, name, await this.pixels(one, own), order.formats.exr ?? 'half'));
+    }
+    const about = exrAbout(project, part, order, index, view === undefined);
+    const bytes = writeExr({ ...outputSize(order, part), channels, about });
+    return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: MEDIA_TYPES.exr });
+  }
+
+  /** A layer of a picture, put together from tiles, eyes and faces: RGBA, rows from the top. */
+  private async pixels({ job, view, name, project }: Asked, layer: FrameLayer): Promise<Float32Array> {
     const { order, part } = job;
     const whole = outputSize(order, part);
     const pixels = new Float32Array(whole.widthPx * whole.heightPx * 4);
@@ -199,14 +228,13 @@ export class StagePictures implements PictureMaker {
         }
       }
     }
+    // Light of one direction of the sky that is taken off again leaves less than nothing here and there.
+    if (layer.kind === 'light' || layer.kind === 'group') noLessThanNothing(pixels);
     if (layer.kind === 'light' && alphaOf(order) === 'straight') divide(pixels);
-    // Distances want more digits than half floats have.
-    const depth = layer.kind === 'depth' ? 'float' : (order.formats.exr ?? 'half');
-    const bytes = await exrOf({ ...whole, pixels }, depth);
-    return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: MEDIA_TYPES.exr });
+    return pixels;
   }
 
-  private layer(picture: AskedPicture, tile: Tile, layer: FrameFile['layer'], project: Project): Float32Array {
+  private layer(picture: AskedPicture, tile: Tile, layer: FrameLayer, project: Project): Float32Array {
     const { output } = this.stage;
     if (layer.kind === 'depth') return grey(output.depth(picture, tile));
     if (layer.kind === 'mask') return grey(output.mask(picture, tile, layer.placementId));
@@ -257,6 +285,24 @@ function grey(pixels: Float32Array): Float32Array {
     pixels[i + 3] = 1;
   }
   return pixels;
+}
+
+function noLessThanNothing(pixels: Float32Array): void {
+  for (let i = 0; i < pixels.length; i++) if ((pixels[i] ?? 0) < 0) pixels[i] = 0;
+}
+
+/** A layer as channels of a file: `R G B A`, `Z` (metres along the axis, always 32 bits), a share as `Y`; a named one's with its name before. */
+function channelsOf(
+  layer: FrameLayer,
+  name: string,
+  values: Float32Array,
+  depth: 'half' | 'float',
+): readonly ExrChannel[] {
+  const named = (channel: string) => (name === '' ? channel : `${name}.${channel}`);
+  if (layer.kind === 'depth') return [{ name: 'Z', depth: 'float', values, first: 0, step: 4 }];
+  if (layer.kind === 'mask') return [{ name: named('Y'), depth, values, first: 0, step: 4 }];
+  const parts = layer.kind === 'group' ? ['R', 'G', 'B'] : ['R', 'G', 'B', 'A'];
+  return parts.map((part, first) => ({ name: named(part), depth, values, first, step: 4 }));
 }
 
 /** Takes alpha out of colours that are multiplied with it. */

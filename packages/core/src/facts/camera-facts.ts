@@ -14,9 +14,17 @@ export interface CameraFact {
   readonly text: string;
 }
 
-/** Every setting of a camera at a scene time, line by line, for comparing and for reports. */
-export function cameraFacts(project: Project, cameraId: string, atFlicks: number): CameraFact[] {
-  const state = cameraAt(project, cameraId, atFlicks);
+/**
+ * Every setting of a camera at a scene time, line by line, for comparing and for reports.
+ * @param variationId the variation it is seen with; the one that it wears when left out.
+ */
+export function cameraFacts(
+  project: Project,
+  cameraId: string,
+  atFlicks: number,
+  variationId?: string | null,
+): CameraFact[] {
+  const state = cameraAt(project, cameraId, atFlicks, undefined, variationId);
   const unit = project.head.displayUnit;
   return [
     ...backFacts(state),

@@ -4,7 +4,7 @@ import { sceneEv, shutterOpensS } from '../exposure';
 import type { Project, ShutterOpens } from '../model';
 import { existing } from '../model';
 import type { CutPicture } from '../sequence';
-import { cutOf, pictureAt } from '../sequence';
+import { cutOf, cutTimecode, pictureAt } from '../sequence';
 import { facingDegAt, placementAt } from '../set';
 import { anglesOf, unwrappedNear } from '../space';
 import { flicksAtFrame, secondsFromFlicks, timecodeAtFrame } from '../time';
@@ -159,6 +159,7 @@ export function* sequenceRows(project: Project, sequenceId: string, from: number
       scene_seconds: secondsFromFlicks(picture.sceneFlicks),
       ...transitionCells(picture),
       ...timeCells(project, frame - firstFrame),
+      timecode: cutTimecode(project, sequenceId, frame - firstFrame),
       ...(picture.cameraId === null
         ? NO_STATE
         : stateCells(

@@ -6,9 +6,9 @@ import type { Project, Shot } from '../model';
 import { moveOf } from '../model';
 import { filmBackName } from '../optics';
 import type { CutShot } from '../sequence';
-import { cutOf, pictureAt, sceneTimeOf, shotFrameAt } from '../sequence';
+import { cutOf, cutTimecode, pictureAt, sceneTimeOf, shotFrameAt } from '../sequence';
 import { dot, difference, turned } from '../space';
-import { framesInFlicks, framesPerSecond, timecodeAtFrame } from '../time';
+import { framesInFlicks, framesPerSecond, rateLabel, timecodeAtFrame } from '../time';
 import type { DisplayUnit } from '../units';
 import { lengthText } from '../units';
 import type { Cell } from './frames-table';
@@ -21,6 +21,7 @@ export interface ShotFacts {
   readonly place: number;
   readonly camera: string;
   readonly lensMm: number | undefined;
+  readonly stop: number | undefined;
   readonly back: string;
   readonly heightM: number | undefined;
   readonly size: ShotSize | undefined;
@@ -47,6 +48,7 @@ export function shotFacts(project: Project, sequenceId: string): ShotFacts[] {
       place: i + 1,
       camera: camera ? `${camera.number} ${camera.name}` : (project.sequences[shot.insideId ?? '']?.name ?? ''),
       lensMm: state?.lens.focalLengthMm,
+      stop: state?.focus.fStop,
       back: state ? filmBackName(state.filmBack) : '',
       heightM: state?.positionM[1],
       size: subject?.size,
@@ -154,7 +156,13 @@ export const SHOT_COLUMNS = {
   subject: 'Subject',
   move: 'Move',
   take: 'Take',
+  stop: 'f-stop',
   from: 'From',
+  to: 'To',
+  timecodeIn: 'Timecode in',
+  timecodeOut: 'Timecode out',
+  sceneFrame: 'Scene frame',
+  rate: 'Rate',
   scene: 'Scene time',
   frames: 'Frames',
   seconds: 'Seconds',
@@ -182,7 +190,14 @@ export function shotCells(project: Project, facts: ShotFacts): Readonly<Record<S
     subject: facts.subject,
     move: facts.move,
     take: shot.takeName,
+    stop: rounded(facts.stop, 1),
     from: firstFrame + placed.startFrame,
+    to: firstFrame + placed.startFrame + placed.frameCount - 1,
+    timecodeIn: cutTimecode(project, shot.sequenceId, placed.startFrame),
+    // As editors count: the frame after its last.
+    timecodeOut: cutTimecode(project, shot.sequenceId, placed.startFrame + placed.frameCount),
+    sceneFrame: firstFrame + framesInFlicks(placed.sceneStartFlicks, rate),
+    rate: rateLabel(rate),
     scene: timecodeAtFrame(Math.max(0, framesInFlicks(placed.sceneStartFlicks, rate)), rate),
     frames: facts.frames,
     seconds: rounded(facts.seconds, 2),

@@ -18,12 +18,20 @@ const continuityLimitsSchema = z.object({
 
 export type ContinuityLimits = z.infer<typeof continuityLimitsSchema>;
 
+/** Where timecode begins unless somebody says otherwise. */
+const FIRST_TIMECODE = '00:00:00:00';
+
 const sequenceSchema = z.object({
   ...base,
   name,
   /** Extra at output before and after each shot that has none of its own. */
   handleInFlicks: flicks,
   handleOutFlicks: flicks,
+  /** Timecode of its first frame, `hh:mm:ss:ff`. */
+  startTimecode: z
+    .string()
+    .regex(/^\d{2}:[0-5]\d:[0-5]\d[:;]\d{2}$/)
+    .default(FIRST_TIMECODE),
   actionLine: actionLineSchema.nullable(),
   continuity: continuityLimitsSchema,
   /** Lanes of sound that are not heard. */
@@ -45,6 +53,7 @@ export const CONTINUITY_DEFAULTS: ContinuityLimits = {
 export const SEQUENCE_DEFAULTS: Omit<Sequence, 'id' | 'revision' | 'name'> = {
   handleInFlicks: 0,
   handleOutFlicks: 0,
+  startTimecode: FIRST_TIMECODE,
   actionLine: null,
   continuity: CONTINUITY_DEFAULTS,
   mutedLanes: [],

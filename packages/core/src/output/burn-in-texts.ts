@@ -2,7 +2,8 @@ import { cameraAt } from '../camera';
 import type { CameraState } from '../camera';
 import type { Project } from '../model';
 import { filmBackName } from '../optics';
-import { timecodeAtFrame } from '../time';
+import { cutTimecode } from '../sequence';
+import { timecodeOfDay } from '../time';
 import { lengthText } from '../units';
 import type { BurnIn, BurntIn } from './order';
 import type { OrderNumber } from './names';
@@ -33,12 +34,19 @@ export function burnInTexts(
     camera: state ? (project.cameras[state.cameraId]?.name ?? '–') : '–',
     ...ofCamera(project, state),
     frame: shown === undefined ? '' : String(shown),
-    timecode: shown === undefined ? '' : timecodeAtFrame(shown - head.firstFrame, head.rate),
+    timecode: shown === undefined ? '' : timecodeOf(project, part, shown - head.firstFrame),
     date: number.date,
     version: number.version,
     logo: '',
   };
   return ({ what, text }) => (what === 'text' ? text : known[what]);
+}
+
+/** Timecode of a frame of a part: of its sequence, or of the scene where it is of a camera by itself. */
+export function timecodeOf(project: Project, { subject }: OrderPart, frame: number): string {
+  return subject.kind === 'camera'
+    ? timecodeOfDay(frame, project.head.rate)
+    : cutTimecode(project, subject.sequenceId, frame);
 }
 
 function shotWords({ name, takes, takeName }: NonNullable<ReturnType<typeof shotOf>>): string {

@@ -36,10 +36,13 @@ export function bytesOf(project: Project, order: RenderOrder, parts: readonly Or
   }, 0);
 }
 
-function bytesAPixel({ formats, background }: RenderOrder, { ending, layer }: FrameFile): number {
+function bytesAPixel({ formats, background }: RenderOrder, { ending, layer, beside }: FrameFile): number {
   const channels = background.kind === 'transparent' ? 4 / 3 : 1;
   if (ending === 'png') return channels * (formats.png === 16 ? BYTES_A_PIXEL.png16 : BYTES_A_PIXEL.png8);
   if (ending === 'jpg') return BYTES_A_PIXEL.jpg;
   const each = BYTES_A_PIXEL[formats.exr ?? 'half'];
-  return layer.kind === 'depth' || layer.kind === 'mask' ? each / 4 : each;
+  return [layer, ...beside.map((one) => one.layer)].reduce(
+    (sum, { kind }) => sum + (kind === 'depth' || kind === 'mask' ? each / 4 : each),
+    0,
+  );
 }

@@ -12,7 +12,7 @@ export const MEDIA_TYPES: Readonly<Record<FrameEnding, string>> = {
 };
 
 /** What of the scene a file of a frame holds. */
-type FrameLayer =
+export type FrameLayer =
   /** The picture, for people. */
   | { readonly kind: 'picture' }
   /** Linear light of the picture. */
@@ -39,6 +39,14 @@ export interface FrameFile {
   readonly ending: FrameEnding;
   /** Whether it leaves the building, or only movies are made from it. */
   readonly leaves: boolean;
+  /** What else is in it, as channels of layers by these names. */
+  readonly beside: readonly LayerBeside[];
+}
+
+/** A layer of a file: `Z` for the distance, else a name before its channels. */
+export interface LayerBeside {
+  readonly name: string;
+  readonly layer: FrameLayer;
 }
 
 /** The pictures that each frame is made of. */
@@ -54,7 +62,12 @@ export function frameViews({ stereo, panorama }: Pick<RenderOrder, 'stereo' | 'p
 export function frameFiles(project: Project, order: RenderOrder): FrameFile[] {
   const { formats } = order;
   return frameViews(order).flatMap((view) => {
-    const file = (ending: FrameEnding, layer: FrameLayer, name = '', leaves = true): FrameFile => {
+    const file = (
+      ending: FrameEnding,
+      layer: FrameLayer,
+      name = '',
+      { leaves = true, beside = [] }: Partial<Pick<FrameFile, 'leaves' | 'beside'>> = {},
+    ): FrameFile => {
       const folder = [view, name].filter((one) => one !== '').join('/');
       return {
         role: [folder.replaceAll('/', '.'), ending].filter(Boolean).join('.'),
@@ -63,22 +76,37 @@ export function frameFiles(project: Project, order: RenderOrder): FrameFile[] {
         layer,
         ending,
         leaves,
+        beside,
       };
     };
     const picture = { kind: 'picture' } as const;
     // Movies are made from PNG.
     const isDrawn = formats.png !== null || formats.movies.length > 0;
-    const files = isDrawn ? [file('png', picture, '', formats.png !== null)] : [];
+    const files = isDrawn ? [file('png', picture, '', { leaves: formats.png !== null })] : [];
     if (formats.jpeg !== null) files.push(file('jpg', picture));
     if (formats.exr === null) return files;
+    const layers = layersBeside(project, order);
+    if (formats.exrLayout === 'together') {
+      files.push(file('exr', { kind: 'light' }, '', { beside: layers }));
+      return files;
+    }
     files.push(file('exr', { kind: 'light' }));
-    if (formats.layers.depth) files.push(file('exr', { kind: 'depth' }, 'depth'));
-    if (formats.layers.masks)
-      files.push(...maskedThings(project).map(({ id, name }) => file('exr', { kind: 'mask', placementId: id }, name)));
-    if (formats.layers.lightGroups)
-      files.push(...lightLayers(project).map(({ id, name }) => file('exr', { kind: 'group', lightGroupId: id }, name)));
+    files.push(...layers.map(({ name, layer }) => file('exr', layer, name)));
     return files;
   });
+}
+
+/** What an order wants beside the light, by name. */
+function layersBeside(project: Project, { formats: { layers } }: RenderOrder): LayerBeside[] {
+  return [
+    ...(layers.depth ? [{ name: 'depth', layer: { kind: 'depth' } as const }] : []),
+    ...(layers.masks
+      ? maskedThings(project).map(({ id, name }) => ({ name, layer: { kind: 'mask', placementId: id } as const }))
+      : []),
+    ...(layers.lightGroups
+      ? lightLayers(project).map(({ id, name }) => ({ name, layer: { kind: 'group', lightGroupId: id } as const }))
+      : []),
+  ];
 }
 
 /** Light groups as layers, and what belongs to none. */

@@ -33,7 +33,7 @@ const framesSchema = z.object({
 
 const sizeSchema = z.discriminatedUnion('kind', [
   /** A share of the delivery size along each side: of the project's, or a camera's own. */
-  z.object({ kind: z.literal('share'), share: z.number().min(0.05).max(1) }),
+  z.object({ kind: z.literal('share'), share: z.number().min(0.05).max(4) }),
   /** Takes the place of the delivery size: each film back meets it as its camera says. */
   z.object({ kind: z.literal('typed'), widthPx: side, heightPx: side }),
 ]);
@@ -105,7 +105,9 @@ const formatsSchema = z.object({
   jpeg: z.number().min(1).max(100).nullable(),
   /** OpenEXR, linear: 1 is where the camera's exposure clips. */
   exr: z.enum(['half', 'float']).nullable(),
-  /** Beside EXR, each as files of its own: distance along the axis in metres, masks by group, the light of each light group. */
+  /** Whether what lies beside the light in OpenEXR are files of their own, or channels of the same file. */
+  exrLayout: z.enum(['apart', 'together']).default('apart'),
+  /** Beside the light in EXR: distance along the axis in metres, masks by group, the light of each light group. */
   layers: z.object({ depth: z.boolean(), masks: z.boolean(), lightGroups: z.boolean() }),
 });
 
@@ -247,6 +249,7 @@ export const ORDER_DEFAULTS: Omit<RenderOrder, 'what'> = {
     png: 8,
     jpeg: null,
     exr: null,
+    exrLayout: 'apart',
     layers: { depth: false, masks: false, lightGroups: false },
   },
   burnIns: null,

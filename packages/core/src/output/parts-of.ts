@@ -142,10 +142,11 @@ function part(project: Project, order: RenderOrder, subject: Subject, title: str
   return [{ subject, title, runs: [...runs], frameWidthPx, frameHeightPx }];
 }
 
-/** Size of the delivered frame of what is shown, pixels: a share of it is even, as movies want it. */
+/** Size of the delivered frame of what is shown, pixels: all of it as it is set, a share of it even, as movies want it. */
 function frameSize(project: Project, { size }: RenderOrder, subject: Subject): readonly [number, number] {
   if (size.kind === 'typed') return [size.widthPx, size.heightPx];
   const { widthPx, heightPx } = deliveryOf(project, subject);
+  if (size.share === 1) return [widthPx, heightPx];
   const even = (px: number) => Math.max(2, 2 * Math.round((px * size.share) / 2));
   return [even(widthPx), even(heightPx)];
 }

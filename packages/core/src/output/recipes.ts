@@ -51,7 +51,7 @@ export function withoutGone(order: RenderOrder, project: Project): RenderOrder {
   return { ...order, visible };
 }
 
-const MOVIE_ONLY = { png: null, jpeg: null, exr: null, layers: ORDER_DEFAULTS.formats.layers } as const;
+const MOVIE_ONLY = { ...ORDER_DEFAULTS.formats, png: null };
 
 /** Over the picture's lower edge and in its upper corners, clear of the middle. */
 const REVIEW_BURN_INS: readonly BurnIn[] = [

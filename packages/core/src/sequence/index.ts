@@ -1,5 +1,6 @@
 export * from './camera-lane';
 export * from './cut';
+export * from './cut-timecode';
 export * from './handles';
 export * from './heard';
 export * from './picture-at';

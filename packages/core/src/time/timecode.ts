@@ -65,3 +65,12 @@ export function frameAtTimecode(text: string, rate: Rate): number {
   const frame = (allMinutes * 60 + seconds) * nominal + frames - dropped * (allMinutes - Math.floor(allMinutes / 10));
   return negative && frame > 0 ? -frame : frame;
 }
+
+/**
+ * The same within a day, as recorders count: after 23:59:59 comes 00:00:00, and before it 23:59:59, so that no timecode is negative.
+ */
+export function timecodeOfDay(frame: number, rate: Rate): string {
+  if (!Number.isFinite(frame)) return timecodeAtFrame(frame, rate);
+  const day = frameAtTimecode('24:00:00:00', rate);
+  return timecodeAtFrame(((Math.trunc(frame) % day) + day) % day, rate);
+}

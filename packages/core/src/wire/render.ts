@@ -33,6 +33,10 @@ export const renderSchema = z.object({
   framesDone: z.number(),
   /** Frames that could not be made. */
   framesFailed: z.number(),
+  /** Of those that are done, how many were taken as they were made before. */
+  framesKept: z.number().default(0),
+  /** What draws it, as the graphics call themselves; nothing before a frame was begun. */
+  graphics: z.string().nullable().default(null),
   state: z.enum(RENDER_STATES),
   error: z.string().nullable(),
   /** Whether it was put first in line. */

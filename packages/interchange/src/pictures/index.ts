@@ -1,2 +1,3 @@
 export * from './exr';
 export * from './png';
+export type { ExrAttributes } from './exr-header';

@@ -16,6 +16,10 @@ export interface MovieSource {
   readonly rate: Render['rate'];
   /** Plain samples: 32 bit floats, {@link SOUND_RATE}, {@link SOUND_CHANNELS}. */
   readonly sound: string | undefined;
+  /** Width of a pixel over its height. */
+  readonly pixelAspect: number;
+  /** Of the first picture. */
+  readonly timecode: string;
   /** Whether the pictures have transparency that the movie keeps. */
   readonly transparent: boolean;
 }
@@ -37,7 +41,7 @@ export function movieEnding({ codec }: MovieFormat): string {
  * @throws Error with what ffmpeg said.
  */
 export async function encodeMovie(
-  { pictures, rate, sound, transparent }: MovieSource,
+  { pictures, rate, sound, transparent, pixelAspect, timecode }: MovieSource,
   format: MovieFormat,
   target: string,
   signal: AbortSignal,
@@ -45,6 +49,8 @@ export async function encodeMovie(
   const exactRate = `${rate.frames}/${rate.seconds}`;
   const even = 'pad=ceil(iw/2)*2:ceil(ih/2)*2';
   const scale = 'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int';
+  // Said to the thousandth, as players read it.
+  const aspect = `setsar=${Math.round(pixelAspect * 1000)}/1000`;
   const perSecond = rate.frames / rate.seconds;
   const group = format.shortGroups ? ['-g', String(Math.max(1, Math.round(perSecond * SHORT_GROUP_S)))] : [];
   const ffmpeg = spawn(
@@ -55,13 +61,14 @@ export async function encodeMovie(
       ...(sound === undefined
         ? []
         : ['-f', 'f32le', '-ar', String(SOUND_RATE), '-ac', String(SOUND_CHANNELS), '-i', sound]),
-      ...['-vf', `${even},${scale}`, '-pix_fmt', transparent ? 'yuva420p' : 'yuv420p'],
+      ...['-vf', `${even},${scale},${aspect}`, '-pix_fmt', transparent ? 'yuva420p' : 'yuv420p'],
       ...videoCodec(format),
       ...group,
       ...['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'],
       ...['-fps_mode', 'passthrough'],
       ...(sound === undefined ? [] : soundCodec(format)),
-      ...(format.codec === 'h264' ? ['-movflags', '+faststart', '-f', 'mp4'] : ['-f', 'webm']),
+      ...['-metadata', `timecode=${timecode}`],
+      ...(format.codec === 'h264' ? ['-timecode', timecode, '-movflags', '+faststart', '-f', 'mp4'] : ['-f', 'webm']),
       target,
     ],
     { stdio: ['pipe', 'pipe', 'pipe'], signal },

@@ -29,7 +29,11 @@ const fileParams = frameParams.extend({ role: z.string().min(1).max(200) });
 const leaseQuery = z.object({ lease: z.uuid() });
 const fileQuery = leaseQuery.extend({ key: frameKeySchema.optional() });
 const leaseParams = z.object({ render: z.uuid(), lease: z.uuid() });
-const countSchema = z.object({ count: z.number().int().min(1).max(64), renderer: rendererNameSchema.optional() });
+const countSchema = z.object({
+  count: z.number().int().min(1).max(64),
+  renderer: rendererNameSchema.optional(),
+  graphics: z.string().min(1).max(160).optional(),
+});
 const rendererParams = z.object({ renderer: rendererNameSchema });
 
 /** What renderers ask and send: leases on frames, and the files of frames. */
@@ -78,7 +82,7 @@ export const frameRoutes =
           response: { 200: leaseSchema, default: problemSchema },
         },
       },
-      ({ body }) => leases.leaseNext(body.count, body.renderer),
+      ({ body }) => leases.leaseNext(body.count, body.renderer, body.graphics),
     );
 
     app.post(
@@ -105,7 +109,7 @@ export const frameRoutes =
           response: { 200: leaseSchema, default: problemSchema },
         },
       },
-      ({ params, body }) => leases.lease(params.render, body.count, body.renderer),
+      ({ params, body }) => leases.lease(params.render, body.count, body.renderer, body.graphics),
     );
 
     app.post(

@@ -25,6 +25,24 @@ export class FrameStore {
     return this.filesWhere(renderId, which, { role, index });
   }
 
+  /** What drew the finished frames of a render, where that is known: of most frames first. */
+  async graphics(renderId: string): Promise<string[]> {
+    const rows = await select<{ graphics: string }>(
+      this.sequelize,
+      `SELECT graphics FROM frames WHERE render_id = :renderId AND state = 'done' AND graphics IS NOT NULL
+         GROUP BY graphics ORDER BY COUNT(*) DESC, graphics`,
+      { renderId },
+    );
+    return rows.map(({ graphics }) => graphics);
+  }
+
+  /** Counts frames that were taken as they were kept. */
+  async countKept(renderId: string, count: number): Promise<void> {
+    await this.sequelize.query('UPDATE renders SET frames_kept = frames_kept + :count WHERE id = :renderId', {
+      replacements: { renderId, count },
+    });
+  }
+
   /** All files of finished frames, whether they leave or not. */
   allFiles(renderId: string): Promise<FinishedFile[]> {
     return this.filesWhere(renderId, 'TRUE', {});

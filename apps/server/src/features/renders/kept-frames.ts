@@ -38,6 +38,7 @@ export class KeptFrames {
       }
       taken.push(index);
     }
+    if (taken.length > 0) await this.frames.countKept(renderId, taken.length);
     if (taken.length > 0) this.events.publish(job.projectId, renderEvent(renderId));
     return taken;
   }

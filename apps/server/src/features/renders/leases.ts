@@ -12,6 +12,8 @@ import type { RenderStore } from './store';
 const LEASE_SECONDS = 60;
 /** A frame that could not be made so often is left, and the rest goes on. */
 const MOST_ATTEMPTS = 3;
+/** A render whose renderer was not heard of for so long may be gone on with by one with other graphics, seconds. */
+const STAYS_S = 45;
 /** So many renders are looked at for free frames. */
 const MOST_TRIED = 8;
 
@@ -46,19 +48,22 @@ export class Leases {
 
   /**
    * Gives a renderer up to `count` frames of whatever is first in line; no render where nothing is to be made just now.
+   * What one kind of graphics has begun stays with it while such a renderer lives: others draw a code value beside it.
    * @param renderer by which it is known when it begins anew; what a nameless one holds is free when its time is up.
+   * @param graphics that it draws with, where it says so.
    */
-  async leaseNext(count: number, renderer?: string): Promise<Lease> {
+  async leaseNext(count: number, renderer?: string, graphics?: string): Promise<Lease> {
     const waiting = await select<{ id: string }>(
       this.sequelize,
-      `SELECT r.id FROM renders r WHERE r.state = 'rendering' AND r.mix_of IS NULL AND EXISTS (SELECT 1 FROM frames f
+      `SELECT r.id FROM renders r WHERE r.state = 'rendering' AND r.mix_of IS NULL
+           AND (r.graphics IS NULL OR r.graphics = :graphics OR r.graphics_at < NOW(3) - INTERVAL ${STAYS_S} SECOND) AND EXISTS (SELECT 1 FROM frames f
            WHERE f.render_id = r.id AND (f.state = 'waiting' OR (f.state = 'leased' AND NOT (${HOLDS}))))
          ORDER BY r.priority DESC, r.created_at, r.place LIMIT ${MOST_TRIED}`,
-      { ms: this.leaseMs },
+      { ms: this.leaseMs, graphics: graphics ?? '' },
     );
     // Others ask at the same time: where they have taken all of one, the next may have some.
     for (const { id } of waiting) {
-      const lease = await this.lease(id, count, renderer).catch((error: unknown) => {
+      const lease = await this.lease(id, count, renderer, graphics).catch((error: unknown) => {
         if (error instanceof Problem && (error.code === 'render-over' || error.code === 'not-found')) return undefined;
         throw error;
       });
@@ -71,7 +76,7 @@ export class Leases {
    * Gives a renderer up to `count` frames that nobody is making. Renderers that ask at the same time get different ones.
    * No frames means that all are done or leased out.
    */
-  async lease(id: string, count: number, renderer?: string): Promise<Lease> {
+  async lease(id: string, count: number, renderer?: string, graphics?: string): Promise<Lease> {
     const render = await this.renders.get(id);
     if (render.state !== 'rendering') throw new Problem('render-over', `This render is ${render.state}.`);
     const leaseId = randomUUID();
@@ -88,10 +93,19 @@ export class Leases {
       const frames = free.map((row) => Number(row.frame_index));
       if (frames.length > 0) {
         await this.sequelize.query(
-          `UPDATE frames SET state = 'leased', lease_id = :leaseId, leased_by = :by,
+          `UPDATE frames SET state = 'leased', lease_id = :leaseId, leased_by = :by, graphics = :graphics,
              leased_until = NOW(3) + INTERVAL :ms * 1000 MICROSECOND WHERE render_id = :id AND frame_index IN (:frames)`,
-          { replacements: { id, leaseId, by: renderer ?? null, frames, ms: this.leaseMs }, transaction },
+          {
+            replacements: { id, leaseId, by: renderer ?? null, graphics: graphics ?? null, frames, ms: this.leaseMs },
+            transaction,
+          },
         );
+        if (graphics !== undefined) {
+          await this.sequelize.query('UPDATE renders SET graphics = :graphics, graphics_at = NOW(3) WHERE id = :id', {
+            replacements: { id, graphics },
+            transaction,
+          });
+        }
       }
       return { leaseId, renderId: id, frames, seconds: this.leaseSeconds };
     });

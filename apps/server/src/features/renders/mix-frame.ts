@@ -8,7 +8,12 @@ import { Worker } from 'node:worker_threads';
 
 /** A frame whose light is to be mixed anew: the files of its light groups. */
 export interface MixedFrame {
-  readonly groups: readonly { readonly lightGroupId: string | null; readonly path: string }[];
+  readonly groups: readonly {
+    readonly lightGroupId: string | null;
+    readonly path: string;
+    /** Name of the layer within the file; the file's own channels where it is empty. */
+    readonly channels: string;
+  }[];
   readonly mix: LightMix;
   /** Light is shown as it is without one. */
   readonly look: Omit<MixedLook, 'lut'> | undefined;
@@ -23,9 +28,9 @@ export type MixFrame = (frame: MixedFrame) => Promise<Uint8Array>;
 export const mixHere: MixFrame = async ({ groups, mix, look, lutPath }) => {
   const lights: GroupLight[] = [];
   let size = { widthPx: 0, heightPx: 0 };
-  for (const { lightGroupId, path } of groups) {
+  for (const { lightGroupId, path, channels } of groups) {
     const bytes = await readFile(path);
-    const { pixels, widthPx, heightPx } = pictureOfExr(new Uint8Array(bytes).buffer);
+    const { pixels, widthPx, heightPx } = pictureOfExr(new Uint8Array(bytes).buffer, channels);
     size = { widthPx, heightPx };
     lights.push({ lightGroupId, pixels });
   }

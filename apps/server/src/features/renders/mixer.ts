@@ -140,11 +140,15 @@ export class Mixer {
     const { desk, files, frames } = this.parts;
     const { job: source, project, wanted } = await desk.of(of);
     const groups = [];
-    for (const { layer, role, view: seenFrom } of wanted) {
-      if (layer.kind !== 'group' || seenFrom !== view) continue;
-      const file = (await frames.files(of, role, index))[0];
-      if (!file) throw new Error(`The light of frame ${index + 1} is gone.`);
-      groups.push({ lightGroupId: layer.lightGroupId, path: files.path(file.hash) });
+    for (const { layer, role, view: seenFrom, beside } of wanted) {
+      if (seenFrom !== view) continue;
+      // A file of its own, or channels of the file of the light.
+      for (const one of [{ name: '', layer }, ...beside]) {
+        if (one.layer.kind !== 'group') continue;
+        const file = (await frames.files(of, role, index))[0];
+        if (!file) throw new Error(`The light of frame ${index + 1} is gone.`);
+        groups.push({ lightGroupId: one.layer.lightGroupId, path: files.path(file.hash), channels: one.name });
+      }
     }
     const frame = partFrame(job.part, index);
     const seen = frame.kind === 'picture' ? partPicture(project, job.part, frame.source) : undefined;

@@ -23,7 +23,7 @@ import { encodeMovie, movieEnding } from './encode-movie';
 import type { FrameStore } from './frame-store';
 import { mixSound } from './mix-sound';
 import type { OrderStore } from './order-store';
-import { renderFacts } from './render-facts';
+import { movieFacts, renderFacts } from './render-facts';
 import type { MadeFile, RenderStore } from './store';
 
 /** Pauses between tries while the database or the disk is away, milliseconds: they grow. */
@@ -167,7 +167,7 @@ export class RenderFinisher {
     const within = (name: string) => (folder === '' ? name : `${folder}/${name}`);
     const made = new Map((await this.renders.made(render.id)).map((file) => [file.path, file]));
     const base = movieFileName(project, order, part, job);
-    const { json, note } = renderFacts(project, job, render);
+    const { json, note } = renderFacts(project, job, render, await this.frames.graphics(render.id));
     await this.keepText(render, { path: within(`${fileNamePart(part.title)}.json`), kind: 'facts' }, json);
     await this.keepText(render, { path: within(`${fileNamePart(part.title)}.txt`), kind: 'note' }, note);
     let wrong: Error | undefined;
@@ -191,12 +191,14 @@ export class RenderFinisher {
     { format, view, sound, path }: { format: MovieFormat; view: FrameView; sound: string | undefined; path: string },
     signal: AbortSignal,
   ): Promise<void> {
-    const source = frameFiles(project, job.order).find((file) => file.view === view && file.ending === 'png');
-    const frames = await this.frames.files(render.id, source?.role ?? 'png');
+    const shown = frameFiles(project, job.order).find((file) => file.view === view && file.ending === 'png');
+    const frames = await this.frames.files(render.id, shown?.role ?? 'png');
     const target = join(directory, `movie.${movieEnding(format)}`);
     const pictures = frames.map((frame) => this.files.path(frame.hash));
     const transparent = job.order.background.kind === 'transparent' && format.codec === 'vp9';
-    await encodeMovie({ pictures, rate: render.rate, sound, transparent }, format, target, signal);
+    const { pixelAspect, timecode } = movieFacts(project, job);
+    const source = { pictures, rate: render.rate, sound, transparent, pixelAspect, timecode };
+    await encodeMovie(source, format, target, signal);
     const stored = await this.files.write(createReadStream(target));
     await this.renders.keep(render, { path, kind: 'movie', hash: stored.hash, bytes: stored.bytes });
   }

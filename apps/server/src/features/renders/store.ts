@@ -6,7 +6,7 @@ import { Problem } from '../../http/problem';
 
 const COLUMNS = `r.id, r.order_id AS orderId, r.project_id AS projectId, r.name, r.title, r.width_px AS widthPx,
   r.height_px AS heightPx, r.rate, r.first_frame AS firstFrame, r.frame_count AS frameCount, r.state, r.error,
-  r.frames_done AS framesDone, r.frames_failed AS framesFailed, r.priority, r.delivered_to AS folder, r.mix_of AS mixOf,
+  r.frames_done AS framesDone, r.frames_failed AS framesFailed, r.frames_kept AS framesKept, r.graphics, r.priority, r.delivered_to AS folder, r.mix_of AS mixOf,
   r.created_at AS createdAt, (JSON_VALUE(o.what, '$.formats.png') IS NOT NULL OR JSON_VALUE(o.what, '$.formats.jpeg') IS NOT NULL
     OR JSON_VALUE(o.what, '$.formats.exr') IS NOT NULL) AS hasFrames,
   (JSON_VALUE(o.what, '$.formats.png') IS NOT NULL OR JSON_VALUE(o.what, '$.formats.jpeg') IS NOT NULL
@@ -177,6 +177,7 @@ export class RenderStore {
         rate: parsed(rate) as Render['rate'],
         framesDone: Number(row['framesDone']),
         framesFailed: Number(row['framesFailed']),
+        framesKept: Number(row['framesKept']),
         isFirst: Number(priority) > 0,
         hasFrames: Number(hasFrames) === 1,
         isSeen: Number(isSeen) === 1,

@@ -3,10 +3,12 @@ import {
   camerasInOrder,
   cutOf,
   flicksPerFrame,
+  frameMeant,
   frameSeeing,
   framesInFlicks,
   framesPerSecond,
   sceneEndFlicks,
+  startFrameOf,
 } from '@arvex/core';
 import { ProjectStore, recall, remember } from '../data';
 import { OpenSequence } from './open-sequence';
@@ -37,6 +39,8 @@ export class Playhead {
   /** How fast time goes by and in which direction, times the pace; 0 while it stands. Playback sets it. */
   readonly speed = signal(0);
   readonly playing = computed(() => this.speed() !== 0);
+  /** Whether somebody types where to go. */
+  readonly typing = signal(false);
   readonly frame = this.at.asReadonly();
   readonly sequenceId = this.sequence.id;
   /** The one shot of the cut that plays, when not all of it does. */
@@ -113,6 +117,14 @@ export class Playhead {
   goTo(frame: number): void {
     this.stop();
     this.at.set(Math.max(0, Math.min(this.length() - 1, Math.round(frame))));
+  }
+
+  /** Goes to a frame or timecode that somebody typed. @throws CoreError that says what it cannot read. */
+  goToTyped(text: string): void {
+    const project = this.store.project();
+    if (!project) return;
+    const start = this.mode() === 'cut' ? startFrameOf(project, this.sequenceId()) : 0;
+    this.goTo(frameMeant(text, project, start, this.at()));
   }
 
   step(frames: number): void {

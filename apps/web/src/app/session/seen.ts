@@ -1,5 +1,5 @@
 import type { Camera, ChannelValues, Edit, PictureLayer, Project, ProjectHead, Shot } from '@arvex/core';
-import { flicksAtFrame, pictureAt, timecodeAtFrame } from '@arvex/core';
+import { cutTimecode, flicksAtFrame, pictureAt, timecodeAtFrame } from '@arvex/core';
 
 /** What the playhead stands on: the cut, or one camera alone on scene time. */
 export type PlayMode = 'cut' | 'camera';
@@ -45,6 +45,7 @@ export function seenAt(
   const picture = pictureAt(project, sequenceId, frame);
   return {
     ...shared,
+    timecode: cutTimecode(project, sequenceId, frame),
     shot: picture?.shot,
     cameraId: picture?.cameraId ?? undefined,
     variationId: picture?.variationId ?? null,

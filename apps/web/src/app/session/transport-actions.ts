@@ -23,6 +23,13 @@ export function transportActions(): ActionSource {
     { name: 'Step a second forward', keys: 'Shift+ArrowRight', run: () => stepSecond(1) },
     { id: 'first-frame', name: 'First frame', keys: 'Home', run: () => playhead.goTo(0) },
     { id: 'last-frame', name: 'Last frame', keys: 'End', run: () => playhead.goTo(playhead.length() - 1) },
+    {
+      id: 'go-to',
+      name: 'Go to a frame or timecode',
+      words: 'goto jump type number',
+      keys: 'Alt+G',
+      run: () => playhead.typing.set(true),
+    },
     { name: 'Range begins here', keys: 'I', run: () => playhead.setRangeEnd('first') },
     { name: 'Range ends here', keys: 'O', run: () => playhead.setRangeEnd('last') },
     { name: 'Play the whole again, without a range', keys: 'Alt+O', run: () => playhead.range.set(undefined) },

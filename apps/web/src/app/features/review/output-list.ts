@@ -66,7 +66,8 @@ export class OutputList {
 
   protected status(render: Render): string {
     this.now();
-    const { framesDone, framesFailed, frameCount, state, error, files, folder } = render;
+    const { framesDone, framesFailed, framesKept, frameCount, state, error, files, folder } = render;
+    const kept = framesKept > 0 ? `${framesKept} kept, ${framesDone - framesKept} made` : '';
     const frames = `${framesDone} of ${frameCount}`;
     const failed = framesFailed > 0 ? ` · ${framesFailed} could not be made` : '';
     if (state === 'failed') return `${frames} · failed: ${error ?? 'unknown reason'}`;
@@ -75,7 +76,7 @@ export class OutputList {
     if (state === 'encoding') return `${frames} · making the files`;
     if (state === 'done') {
       const bytes = files.reduce((sum, file) => sum + (file.kind === 'movie' ? file.bytes : 0), 0);
-      return [`${frameCount} f`, bytes > 0 ? bytesText(bytes) : '', folder ?? ''].filter(Boolean).join(' · ');
+      return [`${frameCount} f`, kept, bytes > 0 ? bytesText(bytes) : '', folder ?? ''].filter(Boolean).join(' · ');
     }
     if (framesDone === 0 && this.renders.current()?.id !== render.id) return `waiting · ${frameCount} f`;
     const [left, pace] = [this.renders.secondsLeft(render), this.renders.pace(render)];
@@ -85,6 +86,13 @@ export class OutputList {
           ? 'waiting'
           : 'measuring'
         : `${durationText(left)} left · ${pace?.toFixed(1)} f/s`;
-    return `${frames} · ${going}${failed}`;
+    return [frames, kept, `${going}${failed}`].filter(Boolean).join(' · ');
+  }
+
+  /** What draws it, in few words: the whole name says little to most. */
+  protected drawnBy({ graphics }: Render): string {
+    if (graphics === null) return '';
+    if (/swiftshader/i.test(graphics)) return 'drawn by the browser’s own software';
+    return /llvmpipe|softpipe/i.test(graphics) ? 'drawn by software (Mesa)' : 'drawn by the graphics card';
   }
 }

@@ -10,11 +10,12 @@ const LIMIT_MS = 60_000;
 /**
  * The way to this application's own server.
  * @param renderer by which one is known again when it begins anew.
- * @param beats lets leases go on.
+ * @param beats lets leases go on. @param graphics that it draws with.
  */
-export const overHttp = (renderer: string, beats: LeaseBeats): RenderTransport => ({
+export const overHttp = (renderer: string, beats: LeaseBeats, graphics: string): RenderTransport => ({
   begin: () => post(`/renderers/${renderer}/begin`),
-  lease: async (count) => read(leaseSchema, await post('/leases', { count, renderer })),
+  lease: async (count) =>
+    read(leaseSchema, await post('/leases', { count, renderer, graphics: graphics.slice(0, 160) || undefined })),
   job: async (renderId) => read(renderJobSchema, await ask(`/renders/${renderId}/job`)),
   project: async (renderId) => projectFrom(await ask(`/renders/${renderId}/project`)),
   hold: (renderId, leaseId, seconds) => {

@@ -42,7 +42,8 @@ export class RenderWorker {
 
   /** Makes frames of whatever is first in line, until nothing is. @param name by which this renderer is known when it begins anew. */
   async work(name: string): Promise<RenderEnd> {
-    const end = await renderFrames(overHttp(name, this.beats), this.opened());
+    const pictures = this.opened();
+    const end = await renderFrames(overHttp(name, this.beats, pictures.graphics), pictures);
     // Graphics that went away do not come back to the same stage in time: the next one begins anew.
     if (end.kind === 'lost') this.close();
     return end;

@@ -8,6 +8,7 @@ import {
   deleteSequence,
   duplicateSequence,
   flicksAtFrame,
+  frameAtTimecode,
   sequencesInOrder,
   setSequence,
 } from '@arvex/core';
@@ -44,6 +45,18 @@ import { ShotSelection } from './shot-selection';
       <div class="naming" tabindex="-1" (click)="$event.stopPropagation()" (keydown)="$event.stopPropagation()">
         <arvex-name-field label="Name of the sequence" [value]="open.sequence()?.name ?? ''" (named)="name($event)" />
       </div>
+      <div class="naming" tabindex="-1" (click)="$event.stopPropagation()" (keydown)="$event.stopPropagation()">
+        <span class="quiet">from</span>
+        <arvex-name-field
+          class="num"
+          label="Timecode of the first frame"
+          [value]="open.sequence()?.startTimecode ?? ''"
+          (named)="begin($event)"
+        />
+        <button type="button" class="pill num" title="An hour, as reels begin" (click)="begin('01:00:00:00')">
+          01:00:00:00
+        </button>
+      </div>
       <button mat-menu-item (click)="make()"><mat-icon>add</mat-icon>New sequence</button>
       <button mat-menu-item (click)="duplicate()"><mat-icon>content_copy</mat-icon>Duplicate it</button>
       @if (others().length > 0) {
@@ -62,6 +75,8 @@ import { ShotSelection } from './shot-selection';
   styles: `
     .naming {
       display: flex;
+      gap: 6px;
+      align-items: center;
       padding: 2px 12px 6px;
     }
     hr {
@@ -88,6 +103,14 @@ export class SequenceMenu {
 
   protected name(name: string): void {
     this.edits.run((project, id) => setSequence(project, id, 'Name', { name }));
+  }
+
+  /** Sets the timecode of the first frame, once it is one at this rate. */
+  protected begin(label: string): void {
+    this.edits.run((project, id) => {
+      frameAtTimecode(label, project.head.rate);
+      return setSequence(project, id, `Timecode from ${label}`, { startTimecode: label.trim() });
+    });
   }
 
   protected make(): void {

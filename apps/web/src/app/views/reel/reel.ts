@@ -1,8 +1,8 @@
 import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
-import { framesPerSecond } from '@arvex/core';
-import { ProjectStore } from '../../data';
+import { CoreError, framesPerSecond } from '@arvex/core';
+import { Notices, ProjectStore } from '../../data';
 import { Preparation } from '../../features/cameras';
 import { OpenSequence, Playback, Playhead, Workspace } from '../../session';
 import { ActionButton, durationText, followDrag, IconButton, rateText, Switch } from '../../ui';
@@ -24,6 +24,8 @@ export class Reel implements AfterViewInit, OnDestroy {
   protected readonly playback = inject(Playback);
   private readonly workspace = inject(Workspace);
   protected readonly preparation = inject(Preparation);
+  private readonly notices = inject(Notices);
+  private readonly goToBox = viewChild<ElementRef<HTMLInputElement>>('goTo');
   protected readonly width = signal(1000);
   private readonly observer = new ResizeObserver(([entry]) =>
     this.width.set(Math.round(entry?.contentRect.width ?? 1000)),
@@ -60,12 +62,28 @@ export class Reel implements AfterViewInit, OnDestroy {
   /** Place of the playhead in the strip, pixels. */
   protected readonly headPx = computed(() => (((this.seen()?.frame ?? 0) + 0.5) / this.length()) * this.width());
 
+  constructor() {
+    // Whoever asked to type types at once.
+    effect(() => this.goToBox()?.nativeElement.focus());
+  }
+
   ngAfterViewInit(): void {
     this.observer.observe(this.strip().nativeElement);
   }
 
   ngOnDestroy(): void {
     this.observer.disconnect();
+  }
+
+  /** Goes where somebody typed. */
+  protected go(text: string): void {
+    try {
+      this.playhead.goToTyped(text);
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.notices.error(error);
+    }
+    this.playhead.typing.set(false);
   }
 
   /** Where the rate of the project is changed. */

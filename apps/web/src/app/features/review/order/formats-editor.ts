@@ -1,7 +1,7 @@
-import { ChangeDetectionStrategy, Component } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
 import type { MovieFormat, RenderOrder } from '@arvex/core';
-import { MOVIE_DEFAULTS } from '@arvex/core';
+import { mixRefusal, MOVIE_DEFAULTS } from '@arvex/core';
 import { NumberField, Switch, switchChoices } from '../../../ui';
 import { OrderEditor } from './order-editor';
 
@@ -36,6 +36,14 @@ export class FormatsEditor extends OrderEditor {
   protected readonly ways = switchChoices(['quality', 'rate'] as const);
   protected readonly bits = switchChoices(['8', '16'] as const, { '8': '8 bit', '16': '16 bit' });
   protected readonly depths = switchChoices(['half', 'float'] as const);
+  protected readonly layouts = switchChoices(['apart', 'together'] as const, {
+    apart: 'files apart',
+    together: 'one file',
+  });
+  /** Why light that is kept apart could not be mixed anew: said before it is ordered. */
+  protected readonly mixRefused = computed(() =>
+    this.order().formats.layers.lightGroups ? mixRefusal(this.order()) : undefined,
+  );
   protected readonly layers = [
     { key: 'depth', name: 'depth in metres' },
     { key: 'masks', name: 'masks of groups and subjects' },

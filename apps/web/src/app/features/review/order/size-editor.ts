@@ -1,10 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, signal } from '@angular/core';
 import type { RenderOrder } from '@arvex/core';
 import { LARGEST_SIDE_PX, outputSize } from '@arvex/core';
 import { NumberField, PERCENT, Switch, switchChoices } from '../../../ui';
 import { OrderEditor } from './order-editor';
 
-const SHARES = { full: 1, half: 1 / 2, third: 1 / 3, quarter: 1 / 4 } as const;
+const SHARES = { twice: 2, full: 1, half: 1 / 2, third: 1 / 3, quarter: 1 / 4 } as const;
 type ShareId = keyof typeof SHARES;
 
 /** How large pictures are: a share of the delivery size, or as typed. */
@@ -30,7 +30,7 @@ type ShareId = keyof typeof SHARES;
         [units]="percent"
         [decimals]="1"
         [min]="0.05"
-        [max]="1"
+        [max]="4"
         [value]="share()"
         (valueSet)="set({ size: { kind: 'share', share: $event } })"
       />
@@ -56,6 +56,15 @@ type ShareId = keyof typeof SHARES;
         (valueSet)="type({ heightPx: $event })"
       />
     </div>
+    <div class="row">
+      <span class="label">One side typed</span>
+      <arvex-switch
+        label="What a typed side does to the other"
+        [choices]="shapes"
+        [value]="keepsShape() ? 'keeps' : 'free'"
+        (chosen)="keepsShape.set($event === 'keeps')"
+      />
+    </div>
     <p class="quiet">A typed size takes the place of the delivery size: each film back meets it as its camera says.</p>
     <div class="row">
       <span class="label">Odd sizes</span>
@@ -79,6 +88,12 @@ export class SizeEditor extends OrderEditor {
     pad: 'add a row',
     refuse: 'refuse',
   });
+  protected readonly shapes = switchChoices(['keeps', 'free'] as const, {
+    keeps: 'keeps the shape',
+    free: 'leaves the other',
+  });
+  /** Whether the other side follows one that is typed. */
+  protected readonly keepsShape = signal(true);
   protected readonly share = computed(() => {
     const { size } = this.order();
     return size.kind === 'share' ? size.share : 1;
@@ -102,7 +117,16 @@ export class SizeEditor extends OrderEditor {
   }
 
   protected type(change: { widthPx?: number; heightPx?: number }): void {
-    const { widthPx, heightPx } = { ...this.typed(), ...change };
-    this.set({ size: { kind: 'typed', widthPx: Math.round(widthPx), heightPx: Math.round(heightPx) } });
+    const now = this.typed();
+    const shape = this.keepsShape() ? now.widthPx / now.heightPx : undefined;
+    const followed =
+      shape === undefined
+        ? change
+        : change.widthPx === undefined
+          ? { widthPx: (change.heightPx ?? now.heightPx) * shape, ...change }
+          : { heightPx: change.widthPx / shape, ...change };
+    const inside = (px: number) => Math.max(16, Math.min(LARGEST_SIDE_PX, Math.round(px)));
+    const { widthPx, heightPx } = { ...now, ...followed };
+    this.set({ size: { kind: 'typed', widthPx: inside(widthPx), heightPx: inside(heightPx) } });
   }
 }
