@@ -310,7 +310,7 @@ test('the rendered cut is a movie of the right size, rate and length, and the sa
   const keeping = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Keep' }).click();
   const download = await keeping;
-  expect(download.suggestedFilename()).toBe(`SL_020.${frameNumber}.png`);
+  expect(download.suggestedFilename()).toBe(`The-Relight.${frameNumber}.png`);
   const alone = readFileSync(await download.path());
 
   await page.getByRole('button', { name: 'Render the cut' }).click();
@@ -345,10 +345,10 @@ test('the rendered cut is a movie of the right size, rate and length, and the sa
   const pictures = readdirSync(folder)
     .filter((name) => name.endsWith('.png'))
     .sort();
-  expect([pictures.length, pictures[0], pictures[33]]).toEqual([34, 'SL_010.1001.png', 'SL_030.1034.png']);
+  expect([pictures.length, pictures[0], pictures[33]]).toEqual([34, 'The-Relight.1001.png', 'The-Relight.1034.png']);
 
   // The same project drawn for one frame and for all of them gives the same file.
-  const inTurn = readFileSync(join(folder, `SL_020.${frameNumber}.png`));
+  const inTurn = readFileSync(join(folder, `The-Relight.${frameNumber}.png`));
   expect(contrast(greyOf(inTurn))).toBeGreaterThan(20);
   expect(inTurn.equals(alone)).toBe(true);
   await page.getByRole('button', { name: 'Back to the set' }).click();

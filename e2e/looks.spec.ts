@@ -42,12 +42,14 @@ test('a person makes morning, noon and midnight of the hut: each keeps its own l
     ['noon', '6000', '3'],
     ['midnight', '4000', '-5'],
   ] as const) {
-    await hands.card('variations');
-    await hands.type('Name of a new variation', name);
+    // Lit, then kept: what was kept before stays as it is.
     await hands.card('look');
     await hands.type('White, typed', kelvin);
+    if (name === 'morning') await copyFor(INSIDE).click();
     await hands.card('light-mix');
     await hands.type('Stops of outside, typed', stops);
+    await hands.card('variations');
+    await hands.type('Name of a new variation', name);
   }
   const outside = await group('outside');
   await expect

@@ -196,7 +196,7 @@ test('a low sun changes the picture, and so does the light mix of one camera', a
   await page.getByRole('button', { name: /^Light groups/ }).click();
   await page.getByRole('button', { name: 'Add a light group' }).click();
   await page.getByRole('button', { name: /^Sun and sky/ }).click();
-  await choose('Light group of sun and sky: no group', 'group 1');
+  await choose('Light group of sun and sky: outside', 'group 1');
   await page.keyboard.press('2');
   const before = await shot(page, 'The picture');
   await page.getByRole('button', { name: /^Light mix/ }).click();

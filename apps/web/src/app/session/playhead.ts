@@ -33,7 +33,12 @@ export class Playhead {
   private readonly at = signal(0);
   private readonly chosen = signal<string | undefined>(undefined);
 
-  readonly mode = signal<PlayMode>('cut');
+  private readonly chosenMode = signal<PlayMode | undefined>(undefined);
+  /**
+   * What is looked at: as somebody has chosen, else the cut once it has shots. Without them it has no time that could go by and no picture:
+   * one begins at a camera, whether there is one yet or not.
+   */
+  readonly mode = computed<PlayMode>(() => this.chosenMode() ?? (this.sequence.hasShots() ? 'cut' : 'camera'));
   /** First and last frame of the range that plays, both included; the whole when not set. */
   readonly range = signal<readonly [number, number] | undefined>(undefined);
   /** How fast time goes by and in which direction, times the pace; 0 while it stands. Playback sets it. */
@@ -102,8 +107,7 @@ export class Playhead {
     const place = recall(`place.${projectId}`, placeSchema) ?? { mode: 'cut', cameraId: undefined, frame: 0 };
     this.stop();
     this.range.set(undefined);
-    // A cut without shots has no time that could go by, and no picture: one begins at a camera, whether there is one yet or not.
-    this.mode.set(this.sequence.hasShots() ? place.mode : 'camera');
+    this.chosenMode.set(this.sequence.hasShots() || place.mode === 'camera' ? place.mode : undefined);
     this.chosen.set(place.cameraId);
     this.at.set(place.frame);
   }
@@ -148,12 +152,12 @@ export class Playhead {
     if (mode === this.mode()) return;
     this.range.set(undefined);
     if (mode === 'camera') {
-      this.mode.set('camera');
+      this.chosenMode.set('camera');
       this.at.set(Math.floor(seen.sceneFlicks / flicksPerFrame(project.head.rate)));
     } else {
       const frame =
         through === undefined ? undefined : frameSeeing(project, this.sequenceId(), through, seen.sceneFlicks);
-      this.mode.set('cut');
+      this.chosenMode.set('cut');
       this.at.set(Math.min(frame ?? 0, cutOf(project, this.sequenceId()).frameCount - 1));
     }
   }
