@@ -148,7 +148,8 @@ describe('whatever changes time', () => {
             // A baking and another rig stray by as much as they say; what they say is seen at frames and halves.
             expect(distanceBetween(was.positionM, is.positionM)).toBeLessThan(1.02 * strays.metres);
             expect(angleBetweenDeg(was, is)).toBeLessThan(1.02 * strays.degrees);
-            expect(Math.abs(was.lens.focalLengthMm - is.lens.focalLengthMm)).toBeLessThan(0.03);
+            // Whoever lays a ramped lens anew samples it: each time it strays by so much between frames.
+            expect(Math.abs(was.lens.focalLengthMm - is.lens.focalLengthMm)).toBeLessThan(0.03 * (1 + maps.length));
           }
         },
       ),

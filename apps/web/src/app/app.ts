@@ -19,7 +19,7 @@ import { Imports, PuttingPrompt, Walk } from './features/set';
 import { Checks } from './readiness';
 import type { Step } from './session';
 import { Help } from './actions';
-import { Actions, Selection, Viewpoint, Workspace } from './session';
+import { Actions, BENCH_PX, Selection, Viewpoint, Workspace } from './session';
 import { NoticeList } from './shell/notice-list';
 import { TopBar } from './shell/top-bar';
 import { ActionButton, Contributed, Divider, FOR_TYPING, letGoBeforePresses, ownsKey } from './ui';
@@ -45,7 +45,7 @@ const LATEST_AHEAD_MS = 5000;
     '[class.folded]': '!lowerShown()',
     '[class.whole]': 'workspace.whole()',
     '[class.showing]': 'workspace.showing()',
-    '[style.--bench-width.px]': 'workspace.layout().bench',
+    '[style.--bench-width]': 'benchWidth()',
     '[style.--picture-share]': 'workspace.pictureShare()',
   },
 })
@@ -68,6 +68,12 @@ export class App {
   protected readonly step = computed(() => {
     const { steps } = this.workspace;
     return steps.find(({ id }) => id === this.workspace.step()) ?? (steps[0] as Step);
+  });
+
+  /** As it was left; one that nobody has touched grows with a wide window. */
+  protected readonly benchWidth = computed(() => {
+    const { bench } = this.workspace.layout();
+    return bench === BENCH_PX ? `clamp(${BENCH_PX}px, 21vw, 420px)` : `${bench}px`;
   });
 
   /** Whether there is anything below the picture. */

@@ -18,5 +18,5 @@ export { Units } from './units';
 export { Viewpoint } from './viewpoint';
 export type { View } from './views';
 export { VIEWS } from './views';
-export { Workspace } from './workspace';
+export { BENCH_PX, Workspace } from './workspace';
 export { workspaceActions } from './workspace-actions';

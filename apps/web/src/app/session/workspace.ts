@@ -6,6 +6,9 @@ import { VIEWS } from './views';
 import * as z from 'zod';
 
 /** The bench's width in pixels, and the picture's share of the work area's height: in each step where it was left. */
+/** Width of the bench that nobody has changed, pixels. */
+export const BENCH_PX = 336;
+
 const layoutSchema = z.object({ bench: z.number().min(280).max(560) });
 const pictureSchema = z.record(z.string(), z.number().min(0.3).max(0.85));
 /** That share where nobody has chosen one. */
@@ -34,7 +37,7 @@ export class Workspace {
   readonly theme = remembered('theme', z.enum(['dark', 'light']), 'dark');
   /** Grey round the picture, 0 to 255. */
   readonly surround = remembered('surround', z.number().min(0).max(128), 43);
-  readonly layout = remembered('layout', layoutSchema, { bench: 336 });
+  readonly layout = remembered('layout', layoutSchema, { bench: BENCH_PX });
   private readonly pictureShares = remembered('picture-shares', pictureSchema, {});
   readonly benchOpen = signal(false);
   /** The card that was open last in each step; nothing where it was closed. */

@@ -20,11 +20,13 @@ export const PERCENT: UnitSizes = { '%': 0.01 };
       <input
         #box
         type="text"
+        size="1"
         inputmode="decimal"
         autocomplete="off"
         spellcheck="false"
         [attr.aria-label]="label()"
         [attr.aria-invalid]="error() ? true : null"
+        [style.min-width.ch]="shown().length + 0.5"
         [value]="draft() ?? shown()"
         [disabled]="disabled()"
         (focus)="begin(box)"
@@ -43,8 +45,8 @@ export const PERCENT: UnitSizes = { '%': 0.01 };
   styles: `
     :host {
       display: flex;
-      flex: 1;
-      min-width: 0;
+      flex: 1 0 auto;
+      max-width: 100%;
     }
   `,
 })

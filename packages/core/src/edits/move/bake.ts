@@ -15,7 +15,7 @@ import { closeness, judgedSpan } from './closeness';
 import { moveOperations } from './curves';
 
 /** Tolerances of baking: a key is left out where the curve without it stays this near. */
-const BAKED: Readonly<Record<'m' | '°' | 'mm' | 'other', number>> = { m: 0.0003, '°': 0.003, mm: 0.01, other: 0.001 };
+const BAKED: Readonly<Record<'m' | '°' | 'mm' | 'other', number>> = { m: 0.0003, '°': 0.003, mm: 0.003, other: 0.001 };
 
 /**
  * Turns any rig, its aim, its hand and its speed curve into keys of a camera on sticks: one for each frame of the scene first,

@@ -53,7 +53,7 @@ const ROWS: readonly { key: Amounts; name: string; unit: string; max: number; ax
           />
         </div>
         @for (row of rows; track row.key) {
-          <div class="row">
+          <div class="row three">
             <span class="label">{{ row.name }}</span>
             @for (axis of row.axes; track axis; let i = $index) {
               <arvex-number-field
