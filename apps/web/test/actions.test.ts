@@ -4,7 +4,8 @@ import type { Project, Vector } from '@arvex/core';
 import { addSequence, addShot, flicksAtFrame, shotsInOrder } from '@arvex/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, SEQUENCE_ID } from '../../../packages/core/test/sample-project';
-import { Actions, keysText } from '../src/app/session/actions';
+import type { Action } from '../src/app/session/actions';
+import { Actions, foundActions, keysText } from '../src/app/session/actions';
 import { LiveSwitch } from '../src/app/features/sequence/live-switch';
 import { OpenSequence } from '../src/app/session/open-sequence';
 import { Playback } from '../src/app/session/playback';
@@ -175,4 +176,25 @@ describe('making cameras', () => {
     expect([tab.freeCamera.pose().positionM, tab.workspace.shows('free')]).toEqual([[1, 2, 3], true]);
     expect(tab.get(Selection).ids()).toEqual([]);
   });
+});
+
+describe('the search', () => {
+  const action = (name: string, words?: string): Action => ({ name, ...(words && { words }), run: () => undefined });
+  const all = [
+    action('Seconds and frames'),
+    action('Range ends', 'bounds'),
+    action('Light', 'exposure nd filter'),
+    action('Index of shots', 'list'),
+    action('ND in front', 'filter'),
+  ];
+  it.each([
+    ['nd', ['ND in front', 'Light']], // nothing that has the letters somewhere inside
+    ['filter nd', ['ND in front', 'Light']],
+    ['econ', ['Seconds and frames']],
+    ['ran', ['Range ends']],
+    ['nothing', []],
+    ['', all.map(({ name }) => name)],
+  ])('finds for "%s" what is meant', (typed, names) =>
+    expect(foundActions(all, typed).map(({ name }) => name)).toEqual(names),
+  );
 });

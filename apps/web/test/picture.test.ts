@@ -258,10 +258,19 @@ describe('what comfort judges', () => {
       tab.marks.mark();
     }
     expect(comforting.stretch()).toEqual([at(12), at(49)]);
-    comforting.comfort.set({ cameraId, comfort: { fromFlicks: at(12), flowLimit: 2, frames: [{ flow: 5 }] } as never });
-    expect([comforting.calmFactor(), comforting.sceneFrame(3)]).toEqual([2.5, 15]);
+    const projectId = tab.store.project()?.head.id ?? '';
+    const comfort = { fromFlicks: at(12), flowLimit: 2, frames: [{ flow: 5 }] } as never;
+    comforting.measured.set({ projectId, cameraId, comfort });
+    tab.workspace.goTo('moves');
+    expect([comforting.calmFactor(), comforting.sceneFrame(3)]).toEqual([2.525, 15]);
     comforting.goTo(3);
     expect(tab.playhead.frame()).toBe(15);
+    // Nothing is said any longer of a move that was undone.
+    tab.store.undo();
+    tab.store.undo();
+    tab.store.undo();
+    tab.store.undo();
+    expect([comforting.stretch(), comforting.comfort(), comforting.calmFactor()]).toEqual([undefined, undefined, 1]);
   });
 });
 

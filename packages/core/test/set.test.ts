@@ -18,6 +18,7 @@ import {
   setPlacement,
   stopMoving,
   ungroup,
+  turnPlacement,
   unkeyPlacement,
   walkAlong,
 } from '../src/edits/set';
@@ -214,6 +215,18 @@ describe('movement of subjects', () => {
     expect(placeOf(uphill, id, 9)).toEqual([8, 2, 0]);
   });
 
+  it('turns evenly, more than once round, and keeps where it goes', () => {
+    const { project, ids } = withPieces([0, 0, 0]);
+    const id = ids[0] as string;
+    let next = after(project, keyPlacement(project, id, at(1)));
+    next = after(next, keyPlacement(next, id, at(3), { positionM: [4, 0, 0], panDeg: 90 }));
+    next = after(next, turnPlacement(next, id, { fromFlicks: at(1), lengthFlicks: at(4), degrees: -720 }));
+    const panAt = (second: number) => anglesOf(placementAt(next, id, at(second)).quaternion).panDeg;
+    expect([1, 1.5, 2, 5].map(panAt)).toEqual([0, -90, -180, 0].map((deg) => expect.closeTo(deg, 6)));
+    close(placeOf(next, id, 3), [4, 0, 0]);
+    expect(keyTimesOf(next.placements[id] as never)).toEqual([at(1), at(3), at(5)]);
+  });
+
   it('keys a place at a time and glides to the next, holding both ends', () => {
     const { project, ids } = withPieces([0, 0, 0]);
     const id = ids[0] as string;
@@ -226,6 +239,8 @@ describe('movement of subjects', () => {
     expect(anglesOf(placementAt(next, id, at(2)).quaternion).panDeg).toBeCloseTo(-5, 6);
     const placement = next.placements[id];
     if (!placement) throw new Error('gone');
+    const typed = movedParts(placement, at(3), { panDeg: 710 }, 'as-typed');
+    expect(typed.motion).toMatchObject({ curves: { pan: [{ value: 0 }, { value: 710 }] } });
     const moved = after(next, setPlacement(next, id, 'Move', movedParts(placement, at(3), { positionM: [6, 0, 0] })));
     close(placeOf(moved, id, 3), [6, 0, 0]);
     close(placeOf(moved, id, 1), [0, 0, 0]);
@@ -270,6 +285,8 @@ describe('units of files', () => {
     [[0.6, 1.82, 0.3], undefined],
     [[380, 22, 120], undefined], // a street
     [[2400, 7200, 1200], 'mm'],
+    [[450, 900, 450], 'mm'], // a chair
+    [[80, 180, 40], 'cm'],
   ] as const)('a thing of %j was made in %s', (size, unit) => expect(guessUnit(size)).toBe(unit));
 });
 

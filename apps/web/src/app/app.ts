@@ -101,9 +101,11 @@ export class App {
     effect(() => {
       const project = this.store.project();
       if (!project || project.head.id === this.entered) return;
+      const isAnother = this.entered !== '';
       this.entered = project.head.id;
-      // What was tried, chosen or pinned belongs to the project before.
+      // What was tried, chosen, pinned or said belongs to the project before.
       untracked(() => {
+        if (isAnother) this.notices.clear();
         this.viewpoint.trial.set(undefined);
         this.viewpoint.pinned.set(undefined);
         this.selection.set();

@@ -44,7 +44,7 @@ export interface FrameFile {
 }
 
 /** A layer of a file: `Z` for the distance, else a name before its channels. */
-export interface LayerBeside {
+interface LayerBeside {
   readonly name: string;
   readonly layer: FrameLayer;
 }

@@ -1,5 +1,4 @@
 import type { Project, Retime, Shot } from '../model';
-import type { Rate } from '../time';
 import { flicksAtFrame, frameAtFlicks } from '../time';
 import type { Cut, CutShot } from './cut';
 import { cutOf, shotAtFrame } from './cut';

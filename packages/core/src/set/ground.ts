@@ -9,7 +9,7 @@ const GROUND_SIDE_M = 120;
 const FLAT_RATIO = 4;
 
 /** Whether a box is that of ground by its size: what stands on it is drawn before it and casts shadows on it. */
-export function isGroundSize({ minM, maxM }: Box): boolean {
+function isGroundSize({ minM, maxM }: Box): boolean {
   const [width, height, depth] = [maxM[0] - minM[0], maxM[1] - minM[1], maxM[2] - minM[2]];
   return Math.max(width, depth) > GROUND_SIDE_M && Math.min(width, depth) > FLAT_RATIO * height;
 }

@@ -13,8 +13,8 @@ const LANDSCAPE_RATIO = 20;
 /** How much less often geometry is made in a unit, as a factor of size that it is set back by. */
 const SET_BACK = { cm: 1, mm: 1, in: 2 } as const;
 
-/** Side of a middling thing: of several units that fit, the one that comes nearest is guessed. */
-const USUAL_SIDE_M = 3;
+/** Longest side of a middling thing, furniture or a figure: of several units that fit, the one that comes nearest is guessed. */
+const USUAL_SIDE_M = 1.7;
 
 /**
  * The unit a file was probably made in, when its size taken as metres is not plausible: a figure 182 high was made in

@@ -32,6 +32,11 @@ export class Notices {
     this.all.update((all) => all.filter((notice) => notice.id !== id));
   }
 
+  /** Nothing of what was said holds any longer: another project was opened. */
+  clear(): void {
+    this.all.set([]);
+  }
+
   private add(kind: Notice['kind'], text: string): number {
     const same = this.all().find((notice) => notice.text === text);
     if (same) return same.id;

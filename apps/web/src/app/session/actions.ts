@@ -70,18 +70,41 @@ export class Actions {
   }
 }
 
-/** Actions with all these words in their names or among their other words; those that begin with them first. */
+/** Letters that have to be typed before they are looked for inside words of a name. */
+const INSIDE_FROM = 3;
+
+/**
+ * Actions with all these words in their names or among their other words. Those that have them as whole words come first, then
+ * those with words that begin with them; what stands in the name comes before other words.
+ */
 export function foundActions(actions: readonly Action[], typed: string): readonly Action[] {
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  const parts = ({ name, words: others = '' }: Action) => `${name} ${others}`.toLowerCase().split(/[^\p{L}\p{N}-]+/u);
-  // A word is meant from its beginning, or found anywhere in the name.
-  const has = (action: Action) =>
-    words.every(
-      (word) => action.name.toLowerCase().includes(word) || parts(action).some((part) => part.startsWith(word)),
-    );
-  const named = (action: Action) => words.every((word) => action.name.toLowerCase().includes(word));
-  const found = actions.filter(has);
-  return [...found.filter(named), ...found.filter((action) => !named(action))];
+  const words = wordsOf(typed);
+  const ranked = actions.map((action) => {
+    const [name, others] = [wordsOf(action.name), wordsOf(action.words ?? '')];
+    const ranks = words.map((word) => rankOf(word, name, others));
+    return { action, fits: !ranks.includes(0), rank: ranks.reduce((sum, rank) => sum + rank, 0) };
+  });
+  return ranked
+    .filter(({ fits }) => fits)
+    .sort((a, b) => b.rank - a.rank)
+    .map(({ action }) => action);
+}
+
+/** How well a word is met: 0 where it is not. */
+function rankOf(word: string, name: readonly string[], others: readonly string[]): number {
+  const begins = (part: string) => part.startsWith(word);
+  if (name.includes(word)) return 5;
+  if (name.some(begins)) return 4;
+  if (others.includes(word)) return 3;
+  if (others.some(begins)) return 2;
+  return word.length >= INSIDE_FROM && name.some((part) => part.includes(word)) ? 1 : 0;
+}
+
+function wordsOf(text: string): string[] {
+  return text
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}-]+/u)
+    .filter(Boolean);
 }
 
 /** Keys that the list writes otherwise; Backspace is all that small keyboards have. */

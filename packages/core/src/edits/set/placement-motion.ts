@@ -28,8 +28,14 @@ export interface LocalPose {
 /**
  * What putting a placement somewhere changes of it: its own place when it is still, a key at that time when it has keys,
  * its whole path when it walks.
+ * @param angles whether keyed angles stay `as-typed`, a whole turn and more; when left out they are taken the short way round.
  */
-export function movedParts(placement: Placement, atFlicks: number, pose: LocalPose): PlacementParts {
+export function movedParts(
+  placement: Placement,
+  atFlicks: number,
+  pose: LocalPose,
+  angles: 'as-typed' | 'short-way' = 'short-way',
+): PlacementParts {
   const { motion } = placement;
   const own = {
     ...(pose.positionM && { positionM: [...pose.positionM] as Vector }),
@@ -38,7 +44,7 @@ export function movedParts(placement: Placement, atFlicks: number, pose: LocalPo
     ...(pose.rollDeg !== undefined && { rollDeg: pose.rollDeg }),
   };
   if (motion.kind === 'still') return own;
-  if (motion.kind === 'keys') return { motion: keyed(placement, atFlicks, valuesOf(pose)) };
+  if (motion.kind === 'keys') return { motion: keyed(placement, atFlicks, valuesOf(pose), angles) };
   if (!pose.positionM) return own;
   const [x, y, z] = pose.positionM;
   const here = walkFrame(placement, motion, atFlicks).positionM;
@@ -75,14 +81,20 @@ function movedWalk(walk: WalkPath, [dx, dy, dz]: Vector): WalkPath {
 }
 
 /** The placement's keys with one more at a time on every channel; `values` win over what it has then. */
-function keyed(placement: Placement, atFlicks: number, values: Partial<Record<PlacementChannel, number>>) {
+function keyed(
+  placement: Placement,
+  atFlicks: number,
+  values: Partial<Record<PlacementChannel, number>>,
+  angles: 'as-typed' | 'short-way' = 'short-way',
+) {
   const curves: Partial<Record<PlacementChannel, Curve>> =
     placement.motion.kind === 'keys' ? { ...placement.motion.curves } : {};
   const all = { ...placementValuesAt(placement, atFlicks), ...values };
   for (const channel of PLACEMENT_CHANNELS) {
     const curve = curves[channel] ?? [];
     const near = curve[Math.max(0, keyIndexAt(curve, atFlicks))]?.value;
-    const turning = channel === 'pan' || channel === 'roll';
+    const isTyped = angles === 'as-typed' && values[channel] !== undefined;
+    const turning = !isTyped && (channel === 'pan' || channel === 'roll');
     const value = turning && near !== undefined ? unwrappedNear(all[channel], near) : all[channel];
     curves[channel] = withKey(curve, { atFlicks, value, shape: 'smooth' });
   }
@@ -96,6 +108,37 @@ export function keyPlacement(project: Project, placementId: string, atFlicks: nu
     throw new CoreError('in-motion', `${placement.name} walks along a path. Take the path away to give it keys.`);
   }
   return setPlacement(project, placementId, 'Key', { motion: keyed(placement, atFlicks, valuesOf(pose)) });
+}
+
+/** A turn about the upright axis, as for a turntable. */
+export interface Turn {
+  readonly fromFlicks: number;
+  /** How long it lasts, flicks; at least 1. */
+  readonly lengthFlicks: number;
+  /** How far it turns in all: positive is clockwise seen from above; a whole turn and more is kept. */
+  readonly degrees: number;
+}
+
+/**
+ * Turns a placement evenly about its upright axis: two keys of its pan, straight between them, in place of those it had there.
+ * Its other keys stay.
+ * @throws CoreError `in-motion` when it walks along a path.
+ */
+export function turnPlacement(project: Project, placementId: string, turn: Turn): Edit {
+  const placement = existing(project, 'placement', placementId);
+  const { motion } = placement;
+  if (motion.kind === 'path') {
+    throw new CoreError('in-motion', `${placement.name} walks along a path. Take the path away to turn it by keys.`);
+  }
+  const toFlicks = turn.fromFlicks + Math.max(1, turn.lengthFlicks);
+  const { pan } = placementValuesAt(placement, turn.fromFlicks);
+  const before = motion.kind === 'keys' ? motion.curves : {};
+  const outside = (before.pan ?? []).filter((key) => key.atFlicks < turn.fromFlicks || key.atFlicks > toFlicks);
+  const begun = withKey(outside, { atFlicks: turn.fromFlicks, value: pan, shape: 'linear' });
+  const turned = withKey(begun, { atFlicks: toFlicks, value: pan + turn.degrees, shape: 'linear' });
+  return setPlacement(project, placementId, 'Turn', {
+    motion: { kind: 'keys', curves: { ...before, pan: [...turned] } },
+  });
 }
 
 /** Times at which a placement has keys, rising, in flicks. */

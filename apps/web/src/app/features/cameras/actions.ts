@@ -1,5 +1,5 @@
 import { inject } from '@angular/core';
-import type { ChannelValues } from '@arvex/core';
+import type { ChannelValues, ShotSize } from '@arvex/core';
 import { camerasInOrder, keepVerticals as keepVerticalsOf, SHOT_SIZES } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
@@ -12,6 +12,14 @@ import { Meter } from './meter';
 import { PictureTools } from './picture-tools';
 import { Preparation } from './preparation';
 import { Steering } from './steering';
+
+const OTHER_SIZE_WORDS: Partial<Readonly<Record<ShotSize, string>>> = {
+  'close-up': 'headroom',
+  medium: 'headroom two shot over the shoulder',
+  wide: 'establishing',
+  'very wide': 'establishing',
+  'extreme wide': 'establishing',
+};
 
 /** What is done with cameras. */
 export function cameraActions(): ActionSource {
@@ -127,18 +135,26 @@ export function cameraActions(): ActionSource {
     },
     {
       name: 'Level the horizon',
-      words: 'roll straight upright',
+      words: 'roll dutch straight upright',
       run: () => setNumbers('Level the horizon', { roll: 0 }),
     },
-    { name: 'Keep verticals vertical', words: 'shift level tilt perspective architecture', run: () => keepVerticals() },
+    {
+      name: 'Keep verticals vertical',
+      words: 'shift level tilt perspective architecture keystone convergence',
+      run: () => keepVerticals(),
+    },
     { name: 'Compare cameras', words: 'all side by side wall', run: () => workspace.show('cameras') },
     ...SHOT_SIZES.flatMap((size): Action[] => [
       {
         name: `Frame: ${size}, the camera goes`,
-        words: 'shot size compose',
+        words: `shot size compose ${OTHER_SIZE_WORDS[size] ?? ''}`,
         run: () => framing.sizeTo(size, 'camera'),
       },
-      { name: `Frame: ${size}, the lens changes`, words: 'shot size compose', run: () => framing.sizeTo(size, 'lens') },
+      {
+        name: `Frame: ${size}, the lens changes`,
+        words: `shot size compose ${OTHER_SIZE_WORDS[size] ?? ''}`,
+        run: () => framing.sizeTo(size, 'lens'),
+      },
     ]),
     { name: 'Hold two things sharp', steps: onCameras, run: () => tools.use('hold') },
     { name: 'Meter a spot', steps: here, run: () => tools.use('meter') },

@@ -23,14 +23,14 @@ const CAMERA_CARDS: readonly BenchCard[] = [
   {
     id: 'lens',
     name: 'Lens and film back',
-    words: 'focal length angle of view sensor squeeze anamorphic prime zoom kit',
+    words: 'focal length angle of view sensor squeeze anamorphic prime zoom kit swap 35mm wide long',
     places: { cameras: 1, moves: 9 },
     load: () => cards().then((all) => all.LensCard),
   },
   {
     id: 'exposure',
     name: 'Light',
-    words: 'expose exposure ev iso shutter aperture f-stop nd meter histogram waveform hold',
+    words: 'expose exposure ev iso shutter angle aperture f-stop nd filter meter histogram waveform hold',
     places: { cameras: 2 },
     load: () => cards().then((all) => all.LightCard),
   },
@@ -44,7 +44,7 @@ const CAMERA_CARDS: readonly BenchCard[] = [
   {
     id: 'framing',
     name: 'Delivery frame',
-    words: 'resolution aspect output size pixels fit crop letterbox subject',
+    words: 'resolution aspect output size pixels fit crop letterbox subject headroom two shot pov',
     places: { cameras: 4 },
     load: () => cards().then((all) => all.FrameCard),
   },
@@ -58,14 +58,15 @@ const CAMERA_CARDS: readonly BenchCard[] = [
   {
     id: 'place',
     name: 'Place and aim',
-    words: 'position height pan tilt roll look at target clip near far level',
+    words: 'position height pan tilt roll dutch look at target aim clip clipping near far level offset',
     places: { cameras: 6, moves: 8 },
     load: () => cards().then((all) => all.PlaceCard),
   },
   {
     id: 'glass',
     name: 'Shift, edges, iris',
-    words: 'keep verticals distortion barrel vignette parallel orthographic breathing blades bokeh',
+    words:
+      'keep verticals keystone convergence distortion barrel vignette parallel orthographic breathing blades bokeh',
     places: { cameras: 7 },
     load: () => cards().then((all) => all.GlassCard),
   },

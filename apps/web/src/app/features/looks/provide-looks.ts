@@ -37,7 +37,7 @@ const LOOK_CARDS: readonly BenchCard[] = [
   {
     id: 'light',
     name: 'Light mix',
-    words: 'groups lamps day night tint solo meter',
+    words: 'groups lamps key light fill day night day-for-night tint solo meter',
     places: { cameras: 2.5 },
     load: () => cards().then((all) => all.LightMixCard),
   },

@@ -14,10 +14,11 @@ import { Rigs } from './rigs';
 const OTHER_WORDS: Partial<Readonly<Record<NamedMove, string>>> = {
   'push-in': 'dolly forward track in',
   'pull-out': 'dolly back track out',
-  truck: 'track sideways crab slide',
+  truck: 'track tracking shot sideways crab slide',
   pedestal: 'ped up down rise lower',
   boom: 'crane jib up down',
   arc: 'half circle round around',
+  pan: 'whip swish',
 };
 
 /** What is done with moves. */
@@ -77,7 +78,7 @@ export function moveActions(): ActionSource {
     },
     {
       name: 'Come to rest at the last mark',
-      words: 'settle ease stop soften',
+      words: 'settle ease slow in out stop soften',
       when: () => marks.marks().length > 1,
       run: () => marks.settleLast(),
     },

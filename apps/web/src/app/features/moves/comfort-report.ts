@@ -26,6 +26,16 @@ interface Judged {
   readonly limits: ComfortLimits;
 }
 
+/** What was measured, of what. */
+interface Report {
+  readonly projectId: string;
+  readonly cameraId: string;
+  readonly comfort: Comfort;
+}
+
+/** The whole move is made so much longer than the worst frame asks for: frames fall elsewhere in the longer one. */
+const CALM_MARGIN = 1.01;
+
 /** How the edited camera's move feels: computed in a worker whenever it changed, in the Moves step. */
 @Injectable({ providedIn: 'root' })
 export class ComfortReport {
@@ -38,7 +48,7 @@ export class ComfortReport {
   private remote: Remote<ComfortWorker> | undefined;
 
   readonly limits = remembered<ComfortLimits>('comfort-limits', limitsSchema, COMFORT_LIMITS);
-  readonly comfort = signal<{ readonly cameraId: string; readonly comfort: Comfort } | undefined>(undefined);
+  readonly measured = signal<Report | undefined>(undefined);
   readonly settleS = remembered('settle', z.number().min(0.1).max(5), 0.8);
 
   /** What is judged: the stretch of scene time that the shot or the move covers. */
@@ -52,18 +62,26 @@ export class ComfortReport {
     return from.length > 0 ? [Math.min(...from), Math.max(...to)] : undefined;
   });
 
+  private readonly judged = computed<Judged | undefined>(() => {
+    const [project, camera, stretch, limits] = [
+      this.store.project(),
+      this.moves.camera(),
+      this.stretch(),
+      this.limits(),
+    ];
+    if (this.workspace.step() !== 'moves' || !project || !camera || !stretch) return undefined;
+    return { project, cameraId: camera.id, stretch, limits };
+  });
+
+  /** What was measured last, as long as it is of the camera and project edited now, and there is a move to judge. */
+  readonly comfort = computed(() => {
+    const [report, judged] = [this.measured(), this.judged()];
+    const same = report?.projectId === judged?.project.head.id && report?.cameraId === judged?.cameraId;
+    return same && judged ? report : undefined;
+  });
+
   constructor() {
-    const judged = computed<Judged | undefined>(() => {
-      const [project, camera, stretch, limits] = [
-        this.store.project(),
-        this.moves.camera(),
-        this.stretch(),
-        this.limits(),
-      ];
-      if (this.workspace.step() !== 'moves' || !project || !camera || !stretch) return undefined;
-      return { project, cameraId: camera.id, stretch, limits };
-    });
-    toObservable(judged)
+    toObservable(this.judged)
       .pipe(
         measuredAtRest(
           (one) => this.judge(one),
@@ -71,11 +89,11 @@ export class ComfortReport {
         ),
         takeUntilDestroyed(),
       )
-      .subscribe((report) => this.comfort.set(report));
+      .subscribe((report) => this.measured.set(report));
     inject(DestroyRef).onDestroy(() => this.worker?.terminate());
   }
 
-  private judge({ project, cameraId, stretch, limits }: Judged): Observable<{ cameraId: string; comfort: Comfort }> {
+  private judge({ project, cameraId, stretch, limits }: Judged): Observable<Report> {
     return defer(() => {
       this.worker ??= new Worker(new URL('./comfort.worker', import.meta.url), { type: 'module' });
       this.remote ??= wrap<ComfortWorker>(this.worker);
@@ -86,7 +104,7 @@ export class ComfortReport {
         if (error instanceof WorkerLost) this.worker = this.remote = undefined;
         throw error;
       }),
-      map((comfort) => ({ cameraId, comfort })),
+      map((comfort) => ({ projectId: project.head.id, cameraId, comfort })),
     );
   }
 
@@ -132,6 +150,6 @@ export class ComfortReport {
     const comfort = this.comfort()?.comfort;
     if (!comfort) return 1;
     const worst = Math.max(0, ...comfort.frames.map(({ flow }) => flow));
-    return Math.max(1, worst / comfort.flowLimit);
+    return worst > comfort.flowLimit ? (worst / comfort.flowLimit) * CALM_MARGIN : 1;
   });
 }

@@ -31,7 +31,7 @@ const SEQUENCE_CARDS: readonly BenchCard[] = [
   {
     id: 'speed',
     name: 'Speed',
-    words: 'retime slow fast motion reverse hold freeze ramp',
+    words: 'retime slow fast motion reverse hold freeze ramp overcranked undercranked',
     places: { sequence: 2 },
     load: () => cards().then((all) => all.SpeedCard),
   },
@@ -59,7 +59,7 @@ const SEQUENCE_CARDS: readonly BenchCard[] = [
   {
     id: 'continuity',
     name: 'Continuity',
-    words: 'line of action jump cut eyeline screen direction pair',
+    words: 'line of action 180 jump cut eyeline screen direction pair over the shoulder reverse',
     places: { sequence: 7 },
     load: () => cards().then((all) => all.ContinuityCard),
   },

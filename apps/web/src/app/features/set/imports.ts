@@ -7,6 +7,8 @@ import {
   distanceBetween,
   eachAxis,
   geometryFileSchema,
+  guessUnit,
+  METRES_PER_UNIT,
   pictureFileSchema,
   setOf,
   shortened,
@@ -19,6 +21,7 @@ import type { z } from 'zod';
 import { answerOf, AwayError, Notices, ProjectStore, retryWithPauses, upload } from '../../data';
 import { StageHost } from '../../drawing';
 import { FreeCamera, Selection, Viewpoint, Workspace } from '../../session';
+import { FrameSelection } from './frame-selection';
 import type { ImportWorker } from './import.worker';
 
 const PICTURE = /\.(png|jpe?g|webp)$/i;
@@ -58,6 +61,7 @@ export class Imports {
   private readonly viewpoint = inject(Viewpoint);
   private readonly workspace = inject(Workspace);
   private readonly stage = inject(StageHost);
+  private readonly frame = inject(FrameSelection);
   private readonly cancel$ = new Subject<void>();
 
   readonly onItsWay = signal<OnItsWay | undefined>(undefined);
@@ -73,6 +77,7 @@ export class Imports {
     // What belongs to geometry comes with it; each file of geometry becomes a thing of its own.
     const used = new Set<string>();
     const row: Row = { atM: 0 };
+    const wasEmpty = Object.keys(this.store.project()?.placements ?? {}).length === 0;
     for (const main of mains) {
       await this.told(main.name, async () =>
         (await this.geometry(main, [main, ...others], row)).forEach((name) => used.add(name)),
@@ -82,6 +87,8 @@ export class Imports {
       if (PICTURE.test(file.name)) await this.told(file.name, () => this.card(file, row));
       else this.notices.error(new Error(`${file.name} was not brought in: ${whyNot(file.name, mains.length > 0)}`));
     }
+    // What came into an empty set is looked at whole, however large it is.
+    if (wasEmpty && mains.length > 0) this.frame.toSelection();
   }
 
   /** A picture laid over the picture of the camera looked through. */
@@ -137,12 +144,16 @@ export class Imports {
   }
 
   /**
-   * Where a thing is to stand: what comes into an empty set keeps its own origin; else it lands on the ground in front of whoever
-   * looks, beside what came with it.
+   * Where a thing is to stand: what comes first into an empty set keeps its own origin; else it lands on the ground in front of
+   * whoever looks, beside what came with it: as far away as suits its size in the unit it was probably made in.
    */
   private async landing(project: Project, { minM, maxM }: GeometryFile, row: Row): Promise<Vector> {
-    const size = distanceBetween(minM, maxM);
-    if (Object.keys(project.placements).length === 0) return [0, 0, 0];
+    const unit = guessUnit(eachAxis((axis) => maxM[axis] - minM[axis]));
+    const size = distanceBetween(minM, maxM) * (unit ? METRES_PER_UNIT[unit] : 1);
+    if (Object.keys(project.placements).length === 0) {
+      nextIn(row, size);
+      return [0, 0, 0];
+    }
     const ownM = eachAxis((axis) => (minM[axis] + maxM[axis]) / 2);
     const away = Math.min(FARTHEST_LANDING_M, Math.max(NEAREST_LANDING_M, size * 1.5));
     const [toX, toZ] = this.inFront(away, nextIn(row, size));

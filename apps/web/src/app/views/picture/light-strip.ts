@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject } from
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { CameraState, ExposureEdit, UsualLight } from '@arvex/core';
+import type { ExposureEdit, UsualLight } from '@arvex/core';
 import { USUAL_LIGHT } from '@arvex/core';
 import { ExposureControls, Meter } from '../../features/cameras';
 import { Viewpoint } from '../../session';

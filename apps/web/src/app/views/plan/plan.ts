@@ -11,7 +11,7 @@ import {
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ChannelValues, Placement, Vector } from '@arvex/core';
-import { anglesToward, placementAt, subjectFraming, subjectsIn } from '@arvex/core';
+import { anglesToward, boxCornersAt, placementAt, subjectFraming, subjectsIn } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PictureTools } from '../../features/cameras';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
@@ -240,7 +240,16 @@ export class Plan {
       .filter(({ acrossM, placement }) => acrossM < BACKGROUND_M || placement.subject)
       .map(({ at }) => at);
     const cameras = this.cameras().map(({ state }): PlanPoint => [state.positionM[0], state.positionM[2]]);
-    this.sheet.show([...things, ...cameras]);
+    // Where nothing but land was brought in, it is the land that is looked at, to its edges.
+    const land =
+      things.length + cameras.length > 0 ? [] : this.pieces().flatMap(({ placement }) => this.edges(placement));
+    this.sheet.show([...things, ...cameras, ...land]);
+  }
+
+  private edges(placement: Placement): PlanPoint[] {
+    const project = this.store.project();
+    if (!project) return [];
+    return boxCornersAt(project, placement, this.contents.flicks()).map(([x, , z]): PlanPoint => [x, z]);
   }
 
   /** A project is first seen as the camera looked through sees it. */

@@ -179,14 +179,22 @@ export class GeometrySize {
 
   protected rescale(unit: DisplayUnit): void {
     const size = METRES_PER_UNIT[unit];
-    this.set(`Take in ${UNIT_NAMES[unit]}:`, [size, size, size]);
+    const { positionM, scale: before } = this.placement();
+    // It stays where it was set down: the middle of its foot does not move. What stands at the origin came with it.
+    const { minM, maxM } = this.file();
+    const footM: Vector = [(minM[0] + maxM[0]) / 2, minM[1], (minM[2] + maxM[2]) / 2];
+    const isAtOrigin = positionM.every((part) => part === 0);
+    const moved = eachAxis((axis) => positionM[axis] + (isAtOrigin ? 0 : footM[axis] * (before[axis] - size)));
+    this.pieces.edit((project) =>
+      setPlacement(project, this.placement().id, `Take in ${UNIT_NAMES[unit]}:`, {
+        scale: [size, size, size],
+        positionM: moved,
+      }),
+    );
   }
 
   protected setScale(axis: number, value: number): void {
-    this.set('Scale', withAxis(this.placement().scale, axis, value));
-  }
-
-  private set(what: string, scale: Vector): void {
-    this.pieces.edit((project) => setPlacement(project, this.placement().id, what, { scale }));
+    const scale = withAxis(this.placement().scale, axis, value);
+    this.pieces.edit((project) => setPlacement(project, this.placement().id, 'Scale', { scale }));
   }
 }

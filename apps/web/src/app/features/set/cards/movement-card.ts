@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { ClipPlay, Placement, WalkPath } from '@arvex/core';
 import {
@@ -11,19 +11,28 @@ import {
   secondsFromFlicks,
   setPlacement,
   stopMoving,
+  turnPlacement,
   unkeyPlacement,
   walkAlong,
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Playhead, Selection, Units } from '../../../session';
-import { Card, ChoiceField, IconButton, NumberField, Switch } from '../../../ui';
+import { AngleField, Card, ChoiceField, IconButton, NumberField, Switch } from '../../../ui';
 import { SetPieces } from '../pieces';
 import { PlanTools } from '../plan-tools';
+
+/** A turn that is being asked for. */
+interface TurnAsked {
+  readonly degrees: number;
+  readonly frames: number;
+}
+
+const TURN_S = 5;
 
 /** How the chosen thing moves over scene time: keys, a walk along a path, a clip of its file. */
 @Component({
   selector: 'arvex-movement-card',
-  imports: [IconButton, Switch, Card, ChoiceField, MatIcon, NumberField],
+  imports: [AngleField, IconButton, Switch, Card, ChoiceField, MatIcon, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './movement-card.html',
 })
@@ -43,6 +52,7 @@ export class MovementCard {
     const placement = this.placement();
     return placement ? keyTimesOf(placement).map((flicks) => ({ flicks, frame: this.frameAt(flicks) })) : [];
   });
+  protected readonly turning = signal<TurnAsked | undefined>(undefined);
   protected readonly here = computed(() => this.keys().some(({ flicks }) => flicks === this.flicks()));
   protected readonly flicks = computed(() => this.playhead.seen()?.sceneFlicks ?? 0);
   protected readonly clips = computed(() => {
@@ -85,6 +95,20 @@ export class MovementCard {
 
   protected key(): void {
     this.edit((placement) => (project) => keyPlacement(project, placement.id, this.flicks()));
+  }
+
+  /** Proposes one turn in five seconds. */
+  protected beginTurn(): void {
+    const rate = this.store.project()?.head.rate;
+    if (rate) this.turning.set({ degrees: 360, frames: Math.round((TURN_S * rate.frames) / rate.seconds) });
+  }
+
+  protected turnIt({ degrees, frames }: TurnAsked): void {
+    const rate = this.store.project()?.head.rate;
+    if (!rate) return;
+    const turn = { fromFlicks: this.flicks(), lengthFlicks: flicksAtFrame(Math.round(frames), rate), degrees };
+    this.edit((placement) => (project) => turnPlacement(project, placement.id, turn));
+    this.turning.set(undefined);
   }
 
   protected unkey(flicks: number): void {

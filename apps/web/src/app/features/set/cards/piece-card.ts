@@ -115,7 +115,7 @@ export class PieceCard {
 
   protected setPose(what: string, pose: Parameters<typeof movedParts>[2]): void {
     const placement = this.placement();
-    if (placement) this.set(what, movedParts(placement, this.pieces.atFlicks, pose));
+    if (placement) this.set(what, movedParts(placement, this.pieces.atFlicks, pose, 'as-typed'));
   }
 
   protected set(what: string, parts: PlacementParts): void {
