@@ -62,6 +62,58 @@ describe('the open project', () => {
     expect(shown(again.project())).toBe('Pier gate');
   });
 
+  it('takes back in the next tab what was done in one that was closed', async () => {
+    const { server, cameraId, nameAt } = begin();
+    const { store } = await openTab(server);
+    for (const name of ['Gate', 'Gate, low']) store.commit(renameCamera(store.project(), cameraId, name));
+    await vi.waitFor(() => expect([nameAt(), store.saveState()]).toEqual(['Gate, low', 'saved']));
+    await new Promise((kept) => setTimeout(kept, 50));
+    fakeLocks.clear(); // the tab is closed, and with it what it remembers
+    sessionStorage.clear();
+    const { store: next } = await openTab(server);
+    next.undo();
+    await vi.waitFor(() => expect([nameAt(), next.saveState()]).toEqual(['Gate', 'saved']));
+    await new Promise((kept) => setTimeout(kept, 50));
+    sessionStorage.clear();
+    const { store: beside } = await openTab(server);
+    expect([next.undoName(), next.redoName(), beside.undoName()]).toEqual([
+      'Name Gate on Pier ride',
+      'Name Gate, low on Gate',
+      undefined, // the list is the next tab's now
+    ]);
+  });
+
+  it('is the last of several that are opened soon after each other, and no late answer reaches it', async () => {
+    const { server, cameraId } = begin();
+    const { store } = await openTab(server);
+    const [first, get] = [server.project, server.get.bind(server)];
+    const slow = { ...first, head: { ...first.head, id: nextId(), name: 'Slow' } };
+    const last = { ...first, head: { ...first.head, id: nextId(), name: 'Last' } };
+    let answerSlow = (): void => undefined;
+    vi.spyOn(server, 'get').mockImplementation(<T>(path: string): Promise<T> => {
+      const answer = (project: Project) => structuredClone(project) as T;
+      if (path === `/projects/${last.head.id}`) return Promise.resolve(answer(last));
+      if (path !== `/projects/${slow.head.id}`) return get(path);
+      return new Promise((resolve) => (answerSlow = () => resolve(answer(slow))));
+    });
+    server.away = true;
+    store.commit(renameCamera(store.project(), cameraId, 'Gate'));
+    await vi.waitFor(() => expect(store.saveState()).toBe('kept here'));
+    const opening = store.open(slow.head.id);
+    await store.open(last.head.id);
+    answerSlow();
+    await opening;
+    FakeEvents.open.clear(); // this server tells all of everything
+    server.away = false; // what was renamed in the first project is answered now
+    await vi.waitFor(() => expect(server.changes).toHaveLength(1), { timeout: 3000 });
+    await Promise.resolve();
+    expect([store.project()?.head.name, shown(store.project()), store.project()?.seq]).toEqual([
+      'Last',
+      'Pier ride',
+      0,
+    ]);
+  });
+
   it('keeps what is made while the server is away, and sends it when it is back', async () => {
     const { server, cameraId, nameAt } = begin();
     const { store } = await openTab(server);

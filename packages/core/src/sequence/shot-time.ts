@@ -33,12 +33,18 @@ export interface Stretch {
   readonly toFlicks: number;
 }
 
-const stretches = new WeakMap<Project['shots'], { rate: Rate; byCamera: ReadonlyMap<string, readonly Stretch[]> }>();
+interface KnownStretches {
+  readonly rate: Rate;
+  readonly sequences: Project['sequences'];
+  readonly byCamera: ReadonlyMap<string, readonly Stretch[]>;
+}
 
-/** When a camera is seen, in all sequences, in the order of their shots. Found once for each state of the shots. */
+const stretches = new WeakMap<Project['shots'], KnownStretches>();
+
+/** When a camera is seen, in all sequences, in the order of their shots. Found once for each state of shots and sequences. */
 export function stretchesOf(project: Project, cameraId: string): readonly Stretch[] {
   let known = stretches.get(project.shots);
-  if (known?.rate !== project.head.rate) {
+  if (known?.rate !== project.head.rate || known.sequences !== project.sequences) {
     const byCamera = new Map<string, Stretch[]>();
     for (const { id } of sequencesInOrder(project)) {
       for (const placed of cutOf(project, id).shots) {
@@ -48,7 +54,7 @@ export function stretchesOf(project: Project, cameraId: string): readonly Stretc
         byCamera.set(placed.shot.cameraId, [...own, { placed, fromFlicks, toFlicks }]);
       }
     }
-    known = { rate: project.head.rate, byCamera };
+    known = { rate: project.head.rate, sequences: project.sequences, byCamera };
     stretches.set(project.shots, known);
   }
   return known.byCamera.get(cameraId) ?? [];

@@ -25,7 +25,7 @@ import { OutboxDatabase } from './outbox-database';
 import { retryWithPauses } from './pauses';
 
 /** What became of a change that was sent. `change` is as the server has it: brought up to others where that was needed. */
-export type Sent =
+export type Sent = { readonly projectId: string } & (
   | { readonly kind: 'applied'; readonly change: Change; readonly seq: number }
   | {
       readonly kind: 'conflict';
@@ -33,7 +33,8 @@ export type Sent =
       readonly theirs: Entity | null;
       readonly problem: ProblemDocument;
     }
-  | { readonly kind: 'refused'; readonly change: Change; readonly problem: ProblemDocument };
+  | { readonly kind: 'refused'; readonly change: Change; readonly problem: ProblemDocument }
+);
 
 /** Problems that are no refusal but a question: somebody else wrote the same, and both versions are there. */
 const QUESTIONS: ReadonlySet<string> = new Set(['/problems/stale-revision', '/problems/entity-exists']);
@@ -102,14 +103,16 @@ export class Outbox {
         this.unkept.set(UNKEPT);
         return this.queue.filter((waiting) => waiting.projectId === projectId);
       });
+    // Another project was opened meanwhile: what waits for this one waits in the browser's storage.
+    if (this.projectId !== projectId) return [];
     this.queue = kept.map((waiting) => ({ ...waiting, tabId: this.tabId, change: changeFrom(waiting.change) }));
     this.count();
     return this.queue.map(({ change }) => change);
   }
 
-  /** Keeps a change safely and sends it. */
-  add(change: Change): void {
-    const { projectId, tabId } = this;
+  /** Keeps a change of a project safely and sends it. */
+  add(projectId: string, change: Change): void {
+    const { tabId } = this;
     this.queue.push({ key: undefined, projectId, tabId, change });
     this.count();
     this.keeping = this.keeping
@@ -185,7 +188,7 @@ export class Outbox {
     return defer(() => from(this.api.post(`/projects/${projectId}/changes`, change, changeAnswerSchema))).pipe(
       mergeMap(async (answer): Promise<Sent> => {
         await this.drop(change);
-        return { kind: 'applied', change: answer.change ?? change, seq: answer.seq };
+        return { kind: 'applied', projectId, change: answer.change ?? change, seq: answer.seq };
       }),
       catchError((error: unknown) => {
         if (!(error instanceof ProblemError)) throw error;
@@ -205,12 +208,14 @@ export class Outbox {
   }
 
   private async refused(waiting: Waiting, problem: ProblemDocument): Promise<Sent> {
+    const { projectId } = waiting;
     if (QUESTIONS.has(problem.type) && 'theirs' in problem) {
-      this.blocked = true;
-      return { kind: 'conflict', waiting, theirs: (problem['theirs'] ?? null) as Entity | null, problem };
+      // One of a project that is left waits in the browser's storage until that is opened again: it holds nothing else up.
+      if (projectId === this.projectId) this.blocked = true;
+      return { kind: 'conflict', projectId, waiting, theirs: (problem['theirs'] ?? null) as Entity | null, problem };
     }
     await this.drop(waiting.change);
-    return { kind: 'refused', change: waiting.change, problem };
+    return { kind: 'refused', projectId, change: waiting.change, problem };
   }
 }
 

@@ -55,6 +55,8 @@ export class ProjectStore {
   private history: Change[] = [];
   private catchingUp: Promise<void> | undefined;
   private listening = Subscription.EMPTY;
+  /** Of several projects that are opened one soon after another, the last one counts. */
+  private turn = 0;
   /** Another project is opened: what was under way for the one before ends. */
   private readonly opened$ = new Subject<void>();
 
@@ -62,15 +64,19 @@ export class ProjectStore {
     this.outbox.sent$.subscribe((sent) => void this.afterSending(sent));
   }
 
-  /** Opens a project and stays in step with it. Told first, then read: nothing that happens in between is missed. */
+  /** Opens a project and stays in step with it; gives up where another one is opened meanwhile. Told first, then read: nothing that happens in between is missed. */
   async open(projectId: string): Promise<void> {
+    const turn = ++this.turn;
+    const isOvertaken = () => turn !== this.turn;
     this.listening.unsubscribe();
     this.opened$.next();
-    [this.pending, this.history] = [[], []];
     try {
-      this.confirmed = await this.read(projectId);
+      const confirmed = await this.read(projectId);
+      if (isOvertaken()) return;
       await this.steps.open(projectId, (seq) => this.changesAfter(projectId, seq));
-      this.pending = await this.outbox.open(projectId);
+      const pending = await this.outbox.open(projectId);
+      if (isOvertaken()) return;
+      [this.confirmed, this.pending, this.history] = [confirmed, pending, []];
       this.pending.forEach(({ id }) => this.steps.sent(id));
       this.show();
       this.failure.set(undefined);
@@ -80,7 +86,7 @@ export class ProjectStore {
         .subscribe((event) => void this.told(event).catch(() => this.catchUp()));
       this.outbox.send();
     } catch (error) {
-      this.failure.set((error as Error).message);
+      if (!isOvertaken()) this.failure.set((error as Error).message);
     }
   }
 
@@ -144,7 +150,7 @@ export class ProjectStore {
       const { project: next, inverse } = applied(project, change);
       this.steps.sent(change.id);
       this.pending.push(change);
-      this.outbox.add(change);
+      this.outbox.add(project.head.id, change);
       this.shown.set(next);
       return inverse;
     } catch (error) {
@@ -155,9 +161,12 @@ export class ProjectStore {
   }
 
   private async afterSending(sent: Sent): Promise<void> {
+    // A late answer of the project before: what it applied is read when that is opened again.
+    const isLate = sent.projectId !== this.confirmed?.head.id;
+    if (isLate && sent.kind !== 'refused') return;
     if (sent.kind === 'applied') await this.receive({ seq: sent.seq, change: sent.change });
     else if (sent.kind === 'refused') {
-      const built = await this.dropWithBuiltOn(sent.change);
+      const built = isLate ? 0 : await this.dropWithBuiltOn(sent.change);
       this.show();
       const more = built === 0 ? '' : ` ${built} later ${built === 1 ? 'step' : 'steps'} built on it went with it.`;
       this.notices.error(new Error(`"${sent.change.name}" was not taken: ${sent.problem.detail}${more}`));

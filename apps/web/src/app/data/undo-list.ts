@@ -1,8 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { AppliedChange, Operation, Project } from '@arvex/core';
 import { entityIn, touchSame } from '@arvex/core';
-import { ThisTab } from './this-tab';
-import type { Step } from './undo-database';
+import { livingTabs, ThisTab } from './this-tab';
+import type { KeptSteps, Step } from './undo-database';
 import { UndoDatabase } from './undo-database';
 
 const MOST_STEPS = 500;
@@ -16,7 +16,7 @@ const MOST_MISSED = 2000;
 /** Reads changes of the open project after a place in its history, in order; an empty list is the end. */
 export type ChangesAfter = (seq: number) => Promise<readonly AppliedChange[]>;
 
-/** What this tab did, to be taken back and made again. The list outlives a reload of the tab. */
+/** What this tab did, to be taken back and made again. The list outlives a reload of the tab, and its end: the next tab goes on with it. */
 @Injectable({ providedIn: 'root' })
 export class UndoList {
   private readonly database = inject(UndoDatabase);
@@ -39,12 +39,13 @@ export class UndoList {
     [this.foreign, this.own] = [[], []];
     this.past.set([]);
     this.future.set([]);
-    const kept = await this.database.get(await this.tab.name(), projectId).catch(() => undefined);
+    const kept = await this.kept(projectId).catch(() => undefined);
+    if (this.projectId !== projectId) return;
     const first = kept && Math.min(...[...kept.past, ...kept.future].map(({ seq }) => seq));
     if (!kept || first === undefined || !Number.isFinite(first)) return;
     this.own = kept.own;
     try {
-      await this.readForeign(first, changesAfter);
+      await this.readForeign(first, changesAfter, projectId);
     } catch {
       return; // what others wrote is not known: nothing is taken back blindly
     }
@@ -53,11 +54,16 @@ export class UndoList {
     this.future.set(kept.future);
   }
 
-  private async readForeign(after: number, changesAfter: ChangesAfter): Promise<void> {
+  private async kept(projectId: string): Promise<KeptSteps | undefined> {
+    const name = await this.tab.name();
+    return this.database.get(name, projectId, await livingTabs());
+  }
+
+  private async readForeign(after: number, changesAfter: ChangesAfter, projectId: string): Promise<void> {
     let [at, count] = [after, 0];
     for (;;) {
       const items = await changesAfter(at);
-      if (items.length === 0) return;
+      if (items.length === 0 || this.projectId !== projectId) return;
       count += items.length;
       if (count > MOST_MISSED) throw new Error('Too much was written since.');
       items.forEach((change) => this.received(change));
@@ -82,7 +88,12 @@ export class UndoList {
 
   /** Something new was done: what was taken back before it is gone. */
   did(name: string, operations: readonly Operation[], seq: number): void {
-    this.set([...this.past(), { name, operations, seq }].slice(-MOST_STEPS), []);
+    const past = [...this.past(), { name, operations, seq }].slice(-MOST_STEPS);
+    this.set(past, []);
+    // What others wrote before the oldest step is in no step's way.
+    const oldest = past[0]?.seq ?? 0;
+    if (this.foreign.some((theirs) => theirs.seq <= oldest))
+      this.foreign = this.foreign.filter((theirs) => theirs.seq > oldest);
   }
 
   forget(): void {

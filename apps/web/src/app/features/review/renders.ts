@@ -190,11 +190,19 @@ export class Renders {
     await this.refresh();
   }
 
+  /** How often the list was asked for, and which of the questions was answered last. */
+  private asked = 0;
+  private answered = 0;
+
   private async refresh(): Promise<void> {
     const projectId = this.store.project()?.head.id;
     if (projectId === undefined) return;
+    const turn = ++this.asked;
     try {
       const { items } = await this.api.get(`/projects/${projectId}/renders?limit=200`, pageOf(renderSchema));
+      // Of another project by now, or overtaken by an answer to a later question.
+      if (turn < this.answered || this.store.project()?.head.id !== projectId) return;
+      this.answered = turn;
       for (const { id, framesDone, state } of items) {
         const [known, now] = [this.paces.get(id), performance.now()];
         // Counted from when it is seen first, or goes on: what waits in line, or is paused, has no pace.
