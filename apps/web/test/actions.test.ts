@@ -94,6 +94,15 @@ describe('the keys', () => {
 });
 
 describe('what is done while the cut plays', () => {
+  it('begins an empty cut with the camera that is switched to', () => {
+    tab.get(Actions).press(new KeyboardEvent('keydown', { key: '!', code: 'Digit1', shiftKey: true }));
+    tab.workspace.goTo('sequence');
+    tab.get(Actions).press(new KeyboardEvent('keydown', { key: '!', code: 'Digit1', shiftKey: true }));
+    const seen = tab.playhead.seen();
+    expect(shotsInOrder(project(), SEQUENCE_ID).map((shot) => shot.cameraId)).toEqual([cameraId]);
+    expect([seen?.mode, seen?.frame]).toEqual(['cut', 0]);
+  });
+
   it('is taken back stroke by stroke, and becomes an edit of its own sequence though another one is opened', () => {
     const { playhead, store } = tab;
     tab.get(Cameras).duplicate();

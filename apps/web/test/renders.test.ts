@@ -32,6 +32,8 @@ describe('a render', () => {
     ...{
       framesDone: 0,
       framesFailed: 0,
+      framesKept: 0,
+      graphics: null,
       state: 'rendering',
       error: null,
       isFirst: false,

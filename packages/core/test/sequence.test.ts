@@ -31,6 +31,7 @@ import {
   setShot,
   setSound,
   setSpeed,
+  shotOfCamera,
   showingOf,
   slideShot,
   slipShots,
@@ -40,6 +41,7 @@ import {
   withAction,
   withoutSound,
 } from '../src/edits/sequence';
+import { keyChannels } from '../src/edits/move';
 import { changeRate } from '../src/edits/project';
 import type { Project, Retime, Shot, SoundFile } from '../src/model';
 import { applied, applyChange, CUT, shotsInOrder, TRUE_SPEED } from '../src/model';
@@ -299,6 +301,26 @@ describe('cutting among cameras on one action', () => {
       [100, two],
       [120, one],
     ]);
+  });
+
+  it('shows of a camera that comes next what its move has to show: the rest of it, or all of it', () => {
+    const [cameraId = ''] = cameras;
+    const before = shotAt(3); // its action ends at frame 280
+    const next = (from: number, to: number, comesAfter?: CutShot) => {
+      const keyed = [from, to].reduce(
+        (now, at) => after(now, keyChannels(now, cameraId, { positionX: at }, frame(at))),
+        project,
+      );
+      const made = shotOfCamera(keyed, cameraId, nextId(), comesAfter, frame(7));
+      return [made.sceneStartFlicks / frame(1), made.durationFlicks / frame(1), made.continues];
+    };
+    expect(next(200, 339, before)).toEqual([280, 60, true]);
+    expect(next(280, 339, before)).toEqual([280, 60, true]);
+    expect(next(300, 339, before)).toEqual([300, 40, false]);
+    expect(next(10, 280, before)).toEqual([10, 271, false]);
+    expect(next(10, 280)).toEqual([10, 271, false]);
+    expect(next(10, 10, before)).toEqual([280, 96, true]);
+    expect(next(10, 10)).toEqual([7, 96, false]);
   });
 
   it('names what is split so that it sorts between its neighbours', () => {

@@ -222,7 +222,7 @@ describe('movement of subjects', () => {
     next = after(next, keyPlacement(next, id, at(3), { positionM: [4, 0, 0], panDeg: 90 }));
     next = after(next, turnPlacement(next, id, { fromFlicks: at(1), lengthFlicks: at(4), degrees: -720 }));
     const panAt = (second: number) => anglesOf(placementAt(next, id, at(second)).quaternion).panDeg;
-    expect([1, 1.5, 2, 5].map(panAt)).toEqual([0, -90, -180, 0].map((deg) => expect.closeTo(deg, 6)));
+    expect([1, 1.5, 2, 5].map(panAt)).toEqual([0, -90, -180, 0].map((deg): unknown => expect.closeTo(deg, 6)));
     close(placeOf(next, id, 3), [4, 0, 0]);
     expect(keyTimesOf(next.placements[id] as never)).toEqual([at(1), at(3), at(5)]);
   });

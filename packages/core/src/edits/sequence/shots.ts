@@ -1,6 +1,10 @@
+import { sceneSpanOf } from '../../camera';
 import { CoreError } from '../../error';
 import type { Project, Shot } from '../../model';
-import { existing, SHOT_DEFAULTS, shotsInOrder } from '../../model';
+import { existing, moveOf, SHOT_DEFAULTS, shotsInOrder } from '../../model';
+import type { CutShot } from '../../sequence';
+import { sceneEndOf } from '../../sequence';
+import { flicksAtFrame, framesPerSecond } from '../../time';
 import type { Edit } from '../edit';
 import { patching } from '../edit';
 import { indexOf, laidOut, relaid } from './layout';
@@ -8,6 +12,38 @@ import { nextShotName } from './names';
 
 /** What a new shot is to be; all but these parts is as {@link SHOT_DEFAULTS} say. */
 export type NewShot = Partial<Shot> & Pick<Shot, 'id' | 'cameraId' | 'sceneStartFlicks' | 'durationFlicks'>;
+
+/** Length of a new shot of a camera that stands still, seconds. */
+const STILL_SHOT_S = 4;
+
+/**
+ * A shot of a camera, as long as what is to be seen of it. It goes on with the action of the shot before while the camera's move
+ * lasts, to the end of the move; where the action is past the move or before it, it shows the whole move. A camera that stands still
+ * is seen for 4 s, from where the shot before ends.
+ * @param before the shot that it comes after; without one the camera is seen from `atFlicks` of scene time on.
+ */
+export function shotOfCamera(
+  project: Project,
+  cameraId: string,
+  id: string,
+  before: Pick<CutShot, 'shot' | 'sceneStartFlicks'> | undefined,
+  atFlicks: number,
+): NewShot {
+  const { rate } = project.head;
+  const frame = flicksAtFrame(1, rate);
+  const from = Math.max(0, before ? sceneEndOf(before) : atFlicks);
+  const span = sceneSpanOf(moveOf(project, cameraId));
+  const continues = before !== undefined;
+  if (!span || span[0] === span[1]) {
+    const durationFlicks = flicksAtFrame(Math.round(STILL_SHOT_S * framesPerSecond(rate)), rate);
+    return { id, cameraId, sceneStartFlicks: from, durationFlicks, continues };
+  }
+  // The frame of the last key is seen too.
+  const framesFrom = (flicks: number) => flicksAtFrame(Math.round((span[1] - flicks) / frame) + 1, rate);
+  const goesOn = before !== undefined && from >= span[0] && from < span[1];
+  const sceneStartFlicks = goesOn ? from : span[0];
+  return { id, cameraId, sceneStartFlicks, durationFlicks: framesFrom(sceneStartFlicks), continues: goesOn };
+}
 
 /** Puts a shot right after the shot `afterId`; without one, or where there is none of this id, at the end. Times in flicks. */
 export function addShot(project: Project, sequenceId: string, shot: NewShot & { readonly afterId?: string }): Edit {

@@ -8,10 +8,9 @@ import {
   conformCut,
   deleteShots,
   flicksAtFrame,
-  framesPerSecond,
   moveOf,
   putMoveUnder,
-  sceneEndOf,
+  shotOfCamera,
   soundEnd,
   splitShot,
   splitSound,
@@ -27,9 +26,6 @@ import { CutEdits } from './cut-edits';
 import { ShotClipboard } from './shot-clipboard';
 import { ShotSelection } from './shot-selection';
 import { SoundTracks } from './sound/sound-tracks';
-
-/** Length of a new shot, seconds. */
-const NEW_SHOT_S = 4;
 
 /** Frame by frame, what is pulled in the lanes by hand. */
 const PULLS: readonly { readonly pulled: Pulled; readonly what: string; readonly keys: string; readonly sign?: -1 }[] =
@@ -69,13 +65,10 @@ export function sequenceActions(): ActionSource {
   const add = () => {
     const [project, camera] = [store.project(), viewpoint.camera() ?? camerasInOrder(store.project() as Project)[0]];
     if (!project || !camera) return;
-    const { rate } = project.head;
     const after = selection.current();
-    const isCut = playhead.mode() === 'cut';
-    const sceneStartFlicks = isCut && after ? Math.max(0, sceneEndOf(after)) : (playhead.seen()?.sceneFlicks ?? 0);
-    const durationFlicks = flicksAtFrame(Math.round(NEW_SHOT_S * framesPerSecond(rate)), rate);
+    const before = playhead.mode() === 'cut' ? after : undefined;
     const id = crypto.randomUUID();
-    const shot = { id, cameraId: camera.id, sceneStartFlicks, durationFlicks, continues: isCut && after !== undefined };
+    const shot = shotOfCamera(project, camera.id, id, before, playhead.seen()?.sceneFlicks ?? 0);
     if (!edits.run((now, sequenceId) => addShot(now, sequenceId, { ...shot, afterId: after?.shot.id }))) return;
     playhead.toMode('cut');
     const added = open.cut().shots.find((one) => one.shot.id === id);

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Stroke } from '@arvex/core';
-import { CoreError, cutToCameras } from '@arvex/core';
+import { addShot, CoreError, cutToCameras, shotOfCamera } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import { OpenSequence, Playhead } from '../../session';
 import { CutEdits } from './cut-edits';
@@ -30,6 +30,10 @@ export class LiveSwitch {
   /** Cuts to a camera at the frame that is seen. */
   to(cameraId: string): void {
     const seen = this.playhead.seen();
+    if (this.open.cut().shots.length === 0) {
+      this.begin(cameraId);
+      return;
+    }
     if (seen?.mode !== 'cut') {
       this.playhead.lookThrough(cameraId);
       return;
@@ -37,6 +41,18 @@ export class LiveSwitch {
     const stroke = { frame: seen.frame, cameraId };
     if (this.playhead.playing()) this.add(stroke);
     else this.edits.run((project, id) => cutToCameras(project, id, [stroke], () => crypto.randomUUID()));
+  }
+
+  /** The first shot of an empty cut is of the camera that is switched to. */
+  private begin(cameraId: string): void {
+    const id = crypto.randomUUID();
+    const at = this.playhead.seen()?.sceneFlicks ?? 0;
+    const made = this.edits.run((project, sequenceId) =>
+      addShot(project, sequenceId, shotOfCamera(project, cameraId, id, undefined, at)),
+    );
+    if (!made) return;
+    this.playhead.toMode('cut');
+    this.playhead.goTo(0);
   }
 
   /** Whether anything was switched that is no edit yet. */

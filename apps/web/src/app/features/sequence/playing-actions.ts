@@ -2,7 +2,7 @@ import { inject } from '@angular/core';
 import { camerasInOrder } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
-import { Playhead } from '../../session';
+import { OpenSequence, Playhead } from '../../session';
 import { LiveSwitch } from './live-switch';
 import { MarkerTaps } from './marker-taps';
 import { ShotSelection } from './shot-selection';
@@ -14,6 +14,7 @@ const KEYED_CAMERAS = 9;
 /** What is done while the cut plays, or is shown to somebody; standing still, the same at the playhead. */
 export function playingActions(): ActionSource {
   const [store, playhead, selection] = [inject(ProjectStore), inject(Playhead), inject(ShotSelection)];
+  const open = inject(OpenSequence);
   const [live, taps, show] = [inject(LiveSwitch), inject(MarkerTaps), inject(Show)];
   const steps = ['sequence'] as const;
   const has = () => selection.acted().length > 0;
@@ -65,7 +66,7 @@ export function playingActions(): ActionSource {
       words: 'switch camera live',
       ...(camera.number <= KEYED_CAMERAS && { keys: `Shift+${camera.number}` }),
       steps,
-      when: () => playhead.mode() === 'cut',
+      when: () => playhead.mode() === 'cut' || open.cut().shots.length === 0,
       run: () => live.to(camera.id),
     }));
     return [...actions, ...cuts];
