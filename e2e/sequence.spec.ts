@@ -167,7 +167,7 @@ test('four cameras are cut live while the cut plays, each on the frame that was 
   await page.keyboard.press(' ');
   const made = await cut('Sequence 2');
   expect(made.map(({ from, camera }) => [from, camera])).toEqual([[0, 2], ...strokes]);
-  expect(made.reduce((sum, { frames }) => sum + frames, 0)).toBe(96);
+  expect(made.reduce((sum, { frames }) => sum + frames, 0)).toBe(117); // all of the camera's move
   await page.keyboard.press('Control+z');
   expect(await cut('Sequence 2')).toHaveLength(1);
   await page.keyboard.press('Control+Shift+Z');
@@ -184,7 +184,7 @@ test('played at every frame, each shot is seen from its first frame to its last'
     new MutationObserver(() => seen.push(label.textContent ?? '')).observe(label, { attributeFilter: ['data-frame'] });
   });
   await page.keyboard.press(' ');
-  await expect(page.getByTestId('seen')).toHaveAttribute('data-frame', '1096', { timeout: 60_000 });
+  await expect(page.getByTestId('seen')).toHaveAttribute('data-frame', '1117', { timeout: 60_000 });
   await expect(hands.button('Play')).toBeVisible();
   const texts = await page.evaluate(() => (globalThis as unknown as { seenTexts: string[] }).seenTexts);
   const played = new Map(texts.map((text) => [Number(text.split(' · ').at(-1)), text.split(' · ')[0]]));

@@ -143,7 +143,12 @@ test('a room with a doorway and two figures is blocked from pieces', async () =>
   const all = await placements();
   expect(all.filter(({ piece }) => piece.kind === 'figure')).toHaveLength(2);
   expect(all.find(({ name }) => name === 'figure')?.positionM[1]).toBeCloseTo(0, 6);
-  // Both figures are flagged on the focus ruler, and the camera sees the room.
+  // Both figures are flagged on the focus ruler when the free view looks at them.
+  await thing('figure').locator('.thing').click();
+  await thing('figure 2')
+    .locator('.thing')
+    .click({ modifiers: ['Control'] });
+  await page.keyboard.press('t');
   await expect(page.locator('arvex-focus-ruler').getByText(/figure/)).toHaveCount(2);
 });
 

@@ -5,7 +5,7 @@ import { findingsOf } from '../src/checks';
 import { continuityOf, degreesOffLine, riggingOf, roomTaken, roomTroubles } from '../src/continuity';
 import type { Edit } from '../src/edits';
 import { makeCamera, setCamera } from '../src/edits/camera';
-import { setCurves } from '../src/edits/move';
+import { keyChannels, setCurves } from '../src/edits/move';
 import {
   addShot,
   addSound,
@@ -19,11 +19,13 @@ import {
   setSound,
   setSpeed,
   showingOf,
+  slipShots,
+  splitShot,
   splitSound,
   throwPiece,
 } from '../src/edits/sequence';
 import { shotFacts, shotListCsv } from '../src/facts';
-import type { Placement, Project, SoundFile } from '../src/model';
+import type { Placement, Project, RigOf, SoundFile } from '../src/model';
 import { PLACEMENT_DEFAULTS, RIG_DEFAULTS } from '../src/model';
 import { audible, cutOf, heardBetween, sceneTimeOf } from '../src/sequence';
 import type { Vector } from '../src/space';
@@ -106,6 +108,24 @@ describe('continuity', () => {
     }
   });
 
+  it('says nothing of a joint that nobody sees, nor of the same side from far above', () => {
+    const { shotId } = shotOn(a, 0, 3);
+    take(splitShot(project, SEQUENCE_ID, 40, nextId()));
+    expect(codes()).toEqual([]);
+    const [, second] = cutOf(project, SEQUENCE_ID).shots;
+    take(setSpeed(project, second!.shot.id, 0.5, 'action'));
+    expect(codes()).toEqual([]);
+    // Ten frames of the action left out: now it is seen.
+    take(slipShots(project, [second!.shot.id], 10));
+    expect(codes()).toEqual(['jump']);
+    ({ project, a, b } = twoFigures());
+    expect(shotId).not.toBe('');
+    shotOn(a, 0, 3);
+    const up = (70 * Math.PI) / 180;
+    shotOn(a, 0, 3 * Math.cos(up), { heightM: EYES_M + 3 * Math.sin(up) });
+    expect(codes()).not.toContain('jump');
+  });
+
   it('obeys limits that are set, and says nothing of what dissolves', () => {
     shotOn(a, 0, 3);
     const { shotId } = shotOn(a, 20, 3);
@@ -184,6 +204,18 @@ describe('continuity', () => {
     take(setCurves(project, cameraId, 'Push', { positionZ: pushed }, 0));
     expect(advice('cut-on-move')?.message).toContain('0.50 m/s');
   });
+
+  it('finds a cut from a camera that zooms to one that stands', () => {
+    const { cameraId } = shotOn(a, 0, 6);
+    shotOn(a, 60, 3);
+    const zoomed = [0, 96].map((at, i) => ({
+      atFlicks: frame(240 + at),
+      value: 50 + i * 50,
+      shape: 'linear' as const,
+    }));
+    take(setCurves(project, cameraId, 'Zoom', { focalLength: zoomed }, 0));
+    expect(advice('cut-on-move')?.message).toContain('turns 0°/s and zooms by 1');
+  });
 });
 
 describe('could it be rigged', () => {
@@ -207,6 +239,30 @@ describe('could it be rigged', () => {
     expect(trouble?.message).toContain('wall is 0.10 m from the camera, which takes 0.25 m');
     // It is nearer than 0.25 m from 4.65 m on: 0.65 of 0.8 m of 95 frames.
     expect(Math.abs((trouble?.fromFrame ?? 0) - 1001 - (0.65 / 0.8) * 95)).toBeLessThan(1);
+  });
+
+  it.each(['distance', 'share'] as const)('finds a dolly that would leave its track, by %s', (by) => {
+    const { cameraId } = shotOn(a, 0, 4);
+    const track: RigOf<'rail'> = {
+      ...{ kind: 'rail', ...RIG_DEFAULTS.base, cameraM: RIG_DEFAULTS.railCameraM, along: 0, straight: [true] },
+      ...{ nodesM: [[0, 0, 4] as const, [4, 0, 4] as const], closed: false, by },
+    };
+    project = {
+      ...project,
+      cameras: { ...project.cameras, [cameraId]: { ...project.cameras[cameraId]!, rig: track } },
+    };
+    const at = (along: number) => {
+      const there = after(
+        project,
+        keyChannels(project, cameraId, { along: by === 'share' ? along * 25 : along }, frame(240)),
+      );
+      return riggingOf(there, cutOf(there, SEQUENCE_ID).shots[0]!).filter(({ kind }) => kind === 'off-the-rail');
+    };
+    expect([at(0), at(4)]).toEqual([[], []]);
+    expect([at(-0.5), at(4.4)].map(([one]) => one?.message)).toEqual([
+      expect.stringContaining('0.50 m past the end'),
+      expect.stringContaining('0.40 m past the end'),
+    ]);
   });
 
   it('names what the arm of a crane goes through, over the frames in which it does', () => {

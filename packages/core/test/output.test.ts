@@ -164,6 +164,9 @@ describe('names', () => {
     expect(problem({ frames: '{shot}.{fram}' })).toContain('{fram} stands for nothing');
     expect(problem({ frames: 'a:b.{frame}' })).toContain('refuse');
     expect(problem({ folder: 'con/x' })).toContain('Windows');
+    // Nothing leaves its place: neither upward, nor hidden, nor under a name that a file system would change.
+    for (const folder of ['..', '../x', 'x/../../y', '.x', 'x./y', 'x /y'])
+      expect(problem({ folder }), folder).toContain('begins or ends with a dot or a space');
     expect(problem({ folder: 'x', frames: 'y.{frame}', movie: '{project}' }, { what: shots })).toContain(
       'Put {part} in a name',
     );
@@ -193,19 +196,43 @@ describe('what stands against an order', () => {
     expect(stops({})).toContain('has no shots');
   });
 
-  it('is what formats, sizes and places cannot do', () => {
-    const { formats } = ORDER_DEFAULTS;
-    const clear = { kind: 'transparent', alpha: 'straight', shadow: false } as const;
-    expect(stops({ places: { zip: false, folder: false } })).toContain('no place');
-    expect(stops({ background: clear })).toContain('H.264 has no transparency');
-    expect(stops({ formats: { ...formats, movies: [], png: null } })).toContain('Nothing would be made');
-    const odd = { size: { kind: 'typed', widthPx: 333, heightPx: 100 } } as const;
-    expect(stops({ ...odd, oddSizes: 'refuse' })).toContain('even sizes');
+  const { formats } = ORDER_DEFAULTS;
+  const none = { ...formats, movies: [], png: null, jpeg: null, exr: null };
+  const clear = { kind: 'transparent', alpha: 'straight', shadow: false } as const;
+  const round = { ...PANORAMA_DEFAULTS, widthPx: 4096 };
+  const wide = { ...PANORAMA_DEFAULTS, widthPx: 16_384 };
+  const six = { ...PANORAMA_DEFAULTS, kind: 'cube', cube: 'six' } as const;
+  const odd = { size: { kind: 'typed', widthPx: 333, heightPx: 100 } } as const;
+  it.each<[string, Partial<RenderOrder>]>([
+    ['Nothing would be made', { formats: none }],
+    ['no place for it', { places: { zip: false, folder: false } }],
+    ['H.264 has no transparency', { background: clear }],
+    ['JPEG has no transparency', { background: clear, formats: { ...none, jpeg: 90 } }],
+    ['Six faces are no movie', { panorama: six }],
+    ['No movie is wider', { panorama: wide }],
+    ['Light groups are kept apart', { formats: { ...formats, layers: { ...formats.layers, lightGroups: true } } }],
+    ['An anaglyph', { stereo: { ...STEREO_DEFAULTS, layout: 'anaglyph' }, formats: { ...none, exr: 'half' } }],
+    ['no shadow is caught', { panorama: round, background: { ...clear, shadow: true }, formats: { ...none, png: 8 } }],
+    [
+      'Depth and masks',
+      { panorama: round, formats: { ...none, exr: 'half', layers: { ...formats.layers, depth: true } } },
+    ],
+    ['Lines and depth', { panorama: round, shading: 'lines' }],
+    ['EXR is written up to', { panorama: wide, formats: { ...none, exr: 'half' } }],
+    ['even sizes', { ...odd, oddSizes: 'refuse' }],
+    ['pixels are drawn', { size: { kind: 'typed', widthPx: 40_000, heightPx: 20_000 } }],
+  ])('says "%s" where that is so, and nothing else', (said, change) => {
+    const all = againstOrder(project, order(change), parts(change), NUMBER).filter(({ stops: stop }) => stop);
+    expect(all.map(({ message }) => message)).toEqual([expect.stringContaining(said)]);
+  });
+
+  it('is nothing where a row may be added, or nothing of it is in the way', () => {
     expect(stops(odd)).toBe('');
-    const six = { ...PANORAMA_DEFAULTS, kind: 'cube', cube: 'six' } as const;
-    expect(stops({ panorama: six })).toContain('Six faces');
+    expect(stops({ panorama: round })).toBe('');
+    expect(stops({ background: clear, formats: { ...none, png: 8 } })).toBe('');
     expect(frameFiles(project, order({ panorama: six }))).toHaveLength(6);
-    expect(stops({ formats: { ...formats, layers: { ...formats.layers, lightGroups: true } } })).toContain('EXR');
+    const light = againstOrder(project, order({ formats: { ...none, exr: 'half' }, look: false }), parts(), NUMBER);
+    expect(light).toContainEqual(expect.objectContaining({ stops: false, where: 'formats' }));
   });
 });
 

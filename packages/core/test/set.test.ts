@@ -25,7 +25,7 @@ import {
 import { setCameraMix } from '../src/edits/looks';
 import type { Piece, Project } from '../src/model';
 import { clipSecond, PIECE_OFFERS, pieceSchema } from '../src/model';
-import { eyesM, guessUnit, placementAt, placementBox, subjectPointAt } from '../src/set';
+import { appearanceAt, eyesM, guessUnit, placementAt, placementBox, subjectPointAt } from '../src/set';
 import type { Vector } from '../src/space';
 import { anglesOf, rotationOf } from '../src/space';
 import { flicksFromSeconds } from '../src/time';
@@ -275,6 +275,36 @@ describe('light groups', () => {
     expect(cameraAt(project, cameraId, 0).lightMix[groupId]?.stops).toBe(0);
     project = after(project, setOwn(project, cameraId, 'lightMix', true));
     expect(cameraAt(project, cameraId, 0).lightMix[groupId]?.stops).toBe(-2);
+  });
+});
+
+describe('how the set looks', () => {
+  it('is the same for one text, and another where anything that is seen is another', () => {
+    const { project, ids } = withPieces([0, 0, 0], [4, 0, 0]);
+    const [still = '', mover = ''] = ids;
+    const moving = after(
+      project,
+      turnPlacement(project, mover, { fromFlicks: at(1), lengthFlicks: at(2), degrees: 90 }),
+    );
+    const look = (of: Project, second = 0) => appearanceAt(of, at(second));
+    const part = (id: string, parts: object): Project => ({
+      ...moving,
+      placements: { ...moving.placements, [id]: { ...moving.placements[id], ...parts } as never },
+    });
+    const asset = (hash: string) => ({ ...moving, assets: { a: { id: 'a', file: { hash } } } }) as never as Project;
+    const others = [
+      look(moving),
+      look(moving, 2),
+      look(moving, 3),
+      look(part(still, { visible: false })),
+      look(part(still, { positionM: [1, 0, 0] })),
+      look(part(mover, { surface: { colour: '#ff0000', luminanceCdM2: null, roughness: null } })),
+      look(asset('one')),
+      look(asset('two')), // the same thing, read from another file
+    ];
+    expect(new Set(others).size).toBe(others.length);
+    const unseen = part(still, { name: 'other', locked: true, subject: true, revision: 'later' });
+    expect([look(moving, 0.5), look(moving, 9), look(unseen)]).toEqual([look(moving), look(moving, 3), look(moving)]);
   });
 });
 

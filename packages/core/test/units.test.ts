@@ -87,7 +87,10 @@ describe('a length that is shown', () => {
     expect(readNumber(text, LENGTH_IN_METRES, 'ft')).toBeCloseTo(feet * 0.3048, 9);
   });
 
-  it.each(['5 6', '12ft 6ft', '6 1/2 3', '1 200', 'x'.repeat(500), '1.2.3', '2(3)'])('is not guessed: %s', (text) => {
-    expect(() => readNumber(text, LENGTH_IN_METRES, 'ft')).toThrow(CoreError);
-  });
+  it.each(['5 6', '12ft 6ft', "1'000 mm", "1'000", '3ft 20cm', '6 1/2 3', '1 200', 'x'.repeat(500), '1.2.3', '2(3)'])(
+    'is not guessed: %s',
+    (text) => {
+      expect(() => readNumber(text, LENGTH_IN_METRES, 'ft')).toThrow(CoreError);
+    },
+  );
 });

@@ -41,6 +41,7 @@ describe('colour decisions', () => {
   it.each([
     ['a power below nought', CC.replace('1 1.1 0.95', '1 -1.1 0.95'), /Line 7: Power is 1 -1\.1 0\.95/],
     ['no power', CC.replace('<Power>1 1.1 0.95</Power>', ''), /Line 4: Power is missing/],
+    ['four numbers', CC.replace('0.01 0 -0.02', '0.01 0 -0.02 0'), /Line 6: Offset is .*: three numbers/],
     ['two numbers', CC.replace('0.01 0 -0.02', '0.01 0'), /Line 6: Offset is "0\.01 0": three numbers/],
     ['a word', CC.replace('>0.8<', '>much<'), /Line 9: Saturation is "much": a number/],
     ['a file cut off', CC.slice(0, 200), /Line \d+: /],
@@ -87,6 +88,7 @@ describe('tables of colours', () => {
     ['two numbers in a line', small.with(5, '0 0').join('\n'), /Line 6: three numbers/],
     ['a table for each colour', 'LUT_1D_SIZE 16\n0 0 0', /Line 1: .*1D/],
     ['an impossible size', 'LUT_3D_SIZE 1000', /Line 1: a side has 2 to 65 points/],
+    ['a domain upside down', ['DOMAIN_MIN 0 1 0', ...small].join('\n'), /DOMAIN_MAX has to lie above/],
     ['nothing', '', /no LUT_3D_SIZE/],
   ])('are refused with %s, and the line is named', (_what, text, message) => {
     expect(() => readCube(text)).toThrow(message);

@@ -1,3 +1,4 @@
+import type { CameraState } from '../camera';
 import { angleBetweenDeg, cameraAt } from '../camera';
 import type { SubjectFraming } from '../framing';
 import { SHOT_SIZES } from '../framing';
@@ -8,7 +9,7 @@ import { cutOf, sceneTimeOf } from '../sequence';
 import { placementAt, subjectPointAt } from '../set';
 import type { Vector } from '../space';
 import { difference, distanceBetween, dot, turned } from '../space';
-import { framesPerSecond } from '../time';
+import { flicksAtFrame, framesPerSecond } from '../time';
 import { actionLineAt, degreesOffLine } from './action-line';
 import type { Advice } from './advice';
 import type { JointSide } from './seen-at-joint';
@@ -18,10 +19,13 @@ import { jointSide } from './seen-at-joint';
 const ASIDE_DEG = 15;
 /** Two who look no farther past each other than this look at each other, degrees. */
 const FACING_DEG = 60;
-/** Slower than this a subject stands; slower than these a camera does. Metres and degrees a second. */
+/** Slower than this a subject stands; slower than these a camera does. Metres, degrees and shares of the size a second. */
 const WALKS_MPS = 0.2;
 const CAMERA_MPS = 0.1;
 const CAMERA_DPS = 2;
+const CAMERA_ZOOMS = 0.03;
+/** One camera that goes on within so many frames of scene time shows no joint: slow motion takes less than one. */
+const SEAMLESS_FRAMES = 1.5;
 /** Frames by which it is seen whether anything moves at a joint. */
 const MOVING_FRAMES = 4;
 
@@ -42,6 +46,7 @@ function jointAdvice(project: Project, first: CutShot, second: CutShot, limits: 
   const [before, after] = [jointSide(project, first, 'last'), jointSide(project, second, 'first')];
   // What dissolves or fades is no cut.
   if (!before || !after || second.shot.entry.kind !== 'cut' || first.shot.fadeOut) return [];
+  if (goesOn(project, before, after)) return [];
   const about = { shotId: second.shot.id, beforeId: first.shot.id };
   const names = `${first.shot.name} to ${second.shot.name}`;
   const found = [
@@ -53,6 +58,14 @@ function jointAdvice(project: Project, first: CutShot, second: CutShot, limits: 
     cutOnMove(project, before, after),
   ];
   return found.flatMap((one) => (one ? [{ ...about, ...one, message: `${names} ${one.message}` }] : []));
+}
+
+/** Whether nobody sees the joint: one camera goes on where it was, as in a shot that was divided. */
+function goesOn(project: Project, before: JointSide, after: JointSide): boolean {
+  const [one, other] = [before.placed.shot, after.placed.shot];
+  if (one.cameraId !== other.cameraId || one.variationId !== other.variationId) return false;
+  const gone = after.sceneFlicks - before.sceneFlicks;
+  return gone >= 0 && gone <= flicksAtFrame(1, project.head.rate) * SEAMLESS_FRAMES;
 }
 
 type Found = Pick<Advice, 'code' | 'message' | 'reason'> | undefined;
@@ -85,14 +98,13 @@ function jump(project: Project, before: JointSide, after: JointSide, limits: Con
   };
 }
 
-/** Angle between two cameras seen from above at what both are about, degrees. */
+/** Angle between the sights of two cameras at what both are about, from above or below as well as round it, degrees. */
 function angleRound(project: Project, { placement }: SubjectFraming, before: JointSide, after: JointSide): number {
-  const way = ({ state, sceneFlicks }: JointSide) => {
-    const [x, , z] = difference(state.positionM, subjectPointAt(project, placement, 'eyes', sceneFlicks));
-    return Math.atan2(x, -z);
-  };
-  const turn = ((way(after) - way(before)) * 180) / Math.PI;
-  return Math.abs(((turn + 540) % 360) - 180);
+  const [one, other] = [before, after].map(({ state, sceneFlicks }) =>
+    difference(state.positionM, subjectPointAt(project, placement, 'eyes', sceneFlicks)),
+  ) as [Vector, Vector];
+  const cosine = dot(one, other) / (Math.hypot(...one) * Math.hypot(...other) || 1);
+  return (Math.acos(Math.max(-1, Math.min(1, cosine))) * 180) / Math.PI;
 }
 
 /** Two who look at each other look in opposite directions on the screen. */
@@ -162,7 +174,9 @@ function cutOnMove(project: Project, before: JointSide, after: JointSide): Found
   const [a, b] = [cameraSpeed(project, before, -1), cameraSpeed(project, after, 1)];
   if (a.moves === b.moves) return undefined;
   const moving = a.moves ? a : b;
-  const message = `cuts on the move: one camera goes ${moving.mps.toFixed(2)} m/s and turns ${moving.dps.toFixed(0)}°/s there, the other stands`;
+  const zooms = moving.zooms > CAMERA_ZOOMS ? ` and zooms by ${(moving.zooms * 100).toFixed(0)} % a second` : '';
+  const goes = `goes ${moving.mps.toFixed(2)} m/s and turns ${moving.dps.toFixed(0)}°/s`;
+  const message = `cuts on the move: one camera ${goes}${zooms} there, the other stands`;
   return {
     code: 'cut-on-move',
     message,
@@ -170,7 +184,7 @@ function cutOnMove(project: Project, before: JointSide, after: JointSide): Found
   };
 }
 
-/** How fast a camera goes and turns at its side of a joint. */
+/** How fast a camera goes, turns and zooms at its side of a joint; a zoom as the share by which things grow a second. */
 function cameraSpeed(project: Project, { placed, state, sceneFlicks }: JointSide, direction: 1 | -1) {
   const { rate } = project.head;
   const frame = direction > 0 ? MOVING_FRAMES : placed.frameCount - 1 - MOVING_FRAMES;
@@ -179,7 +193,9 @@ function cameraSpeed(project: Project, { placed, state, sceneFlicks }: JointSide
   const stands = sceneTimeOf(placed, frame, rate) === sceneFlicks;
   const mps = stands ? 0 : distanceBetween(state.positionM, other.positionM) / seconds;
   const dps = stands ? 0 : angleBetweenDeg(state, other) / seconds;
-  return { mps, dps, moves: mps > CAMERA_MPS || dps > CAMERA_DPS };
+  const scale = (of: CameraState) => Math.log(Math.tan((of.lens.horizontalDeg * Math.PI) / 360));
+  const zooms = stands ? 0 : Math.abs(scale(other) - scale(state)) / seconds;
+  return { mps, dps, zooms, moves: mps > CAMERA_MPS || dps > CAMERA_DPS || zooms > CAMERA_ZOOMS };
 }
 
 /** Share of the time a wide shot takes that closer ones take, from the closest; and what motion adds. */

@@ -140,9 +140,10 @@ function outsideOf(points: readonly (readonly [number, number])[], x: number, z:
 /** Whether a camera on a rail is kept within its track. */
 function reach(project: Project, cameraId: string, atFlicks: number): Wrong[] {
   const camera = project.cameras[cameraId];
-  if (camera?.rig.kind !== 'rail' || camera.rig.closed || camera.rig.by !== 'distance') return [];
-  const along = channelValuesAt(camera, moveOf(project, cameraId), atFlicks).along;
+  if (camera?.rig.kind !== 'rail' || camera.rig.closed) return [];
+  const typed = channelValuesAt(camera, moveOf(project, cameraId), atFlicks).along;
   const { lengthM } = pathThrough(camera.rig.nodesM, camera.rig.closed, trackShape(camera.rig));
+  const along = camera.rig.by === 'share' ? (typed / 100) * lengthM : typed;
   const past = Math.max(-along, along - lengthM);
   if (past <= 1e-3) return [];
   const words = (by: number) => `the dolly is ${by.toFixed(2)} m past the end of its ${lengthM.toFixed(2)} m track`;

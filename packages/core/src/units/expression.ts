@@ -140,9 +140,18 @@ function measured(tokens: readonly Token[], typed: string, units: UnitSizes): st
     }
     let metres = first * size;
     while (isNumber(0)) {
+      // Three digits are no inches of a foot: 1'000 was meant as a thousand.
+      const isThousands = /^\d{3}$/.test(tokens[at]?.text ?? '');
       const next = amount();
-      // After feet, a number without a unit is inches.
-      const own: number | undefined = sizeAhead() ?? (size === units["'"] ? units['"'] : undefined);
+      // After feet, a number without a unit is inches, and nothing but inches follows.
+      const afterFeet: boolean = size === units["'"];
+      const own: number | undefined = sizeAhead() ?? (afterFeet ? units['"'] : undefined);
+      if (afterFeet && (own !== units['"'] || isThousands)) {
+        throw new CoreError(
+          'expression',
+          `"${typed}" begins with feet: only inches follow them. Write thousands as 1,000.`,
+        );
+      }
       if (own === undefined || own >= size) {
         throw new CoreError('expression', `"${typed}" has two numbers without a sign between them.`);
       }

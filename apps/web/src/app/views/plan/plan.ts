@@ -85,6 +85,8 @@ export class Plan {
   protected readonly cameras = this.contents.cameras;
   protected readonly labels = computed(() => this.contents.labels(this.perPixel()));
   private fitted: string | undefined;
+  /** Scale of the only thing there, as it was seen last. */
+  private size: string | undefined;
 
   constructor() {
     effect(() => this.fit());
@@ -259,7 +261,12 @@ export class Plan {
     // What is first put into an empty set is looked at anew, and so is the first camera.
     const has = (all: object) => Object.keys(all).length > 0;
     const key = `${project.head.id} ${has(project.placements)} ${has(project.cameras)}`;
-    if (key === this.fitted) return;
+    // The only thing there is looked at anew when it becomes larger or smaller, as one made in another unit does.
+    const [only, more] = Object.values(project.placements);
+    const size = only && !more && !has(project.cameras) ? only.scale.join(' ') : undefined;
+    const isResized = size !== undefined && size !== this.size;
+    this.size = size;
+    if (key === this.fitted && !isResized) return;
     this.fitted = key;
     untracked(() => this.showSeen());
   }

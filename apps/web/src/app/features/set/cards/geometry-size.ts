@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { DisplayUnit, GeometryFile, Placement, Vector } from '@arvex/core';
 import { eachAxis, guessUnit, METRES_PER_UNIT, setPlacement, withAxis } from '@arvex/core';
+import { ProjectStore } from '../../../data';
 import { Units } from '../../../session';
 import { NumberField } from '../../../ui';
+import { FrameSelection } from '../frame-selection';
 import { SetPieces } from '../pieces';
 
 /** Height of the figure that stands beside what came in, metres. */
@@ -124,6 +126,8 @@ const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = { m: 'metre', cm: 'cm'
 })
 export class GeometrySize {
   private readonly pieces = inject(SetPieces);
+  private readonly store = inject(ProjectStore);
+  private readonly frame = inject(FrameSelection);
   protected readonly units = inject(Units);
   readonly placement = input.required<Placement>();
   readonly file = input.required<GeometryFile>();
@@ -191,6 +195,8 @@ export class GeometrySize {
         positionM: moved,
       }),
     );
+    // Alone in the set it was looked at in its wrong size.
+    if (Object.keys(this.store.project()?.placements ?? {}).length === 1) this.frame.toSelection();
   }
 
   protected setScale(axis: number, value: number): void {
