@@ -72,10 +72,21 @@ export class Hands {
       await expect(this.page.getByTestId('seen')).toHaveAttribute('data-frame', String(frame));
   }
 
+  /** The middle of a place, once it rests: what was just moved is drawn a frame later. */
   async middleOf(place: Locator | string): Promise<[number, number]> {
     const locator = typeof place === 'string' ? this.page.locator(place) : place;
-    const box = (await locator.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
-    return [box.x + box.width / 2, box.y + box.height / 2];
+    const middle = async (): Promise<[number, number]> => {
+      const box = (await locator.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+      return [box.x + box.width / 2, box.y + box.height / 2];
+    };
+    let at = await middle();
+    for (let tries = 0; tries < 20; tries++) {
+      await this.page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
+      const now = await middle();
+      if (now[0] === at[0] && now[1] === at[1]) break;
+      at = now;
+    }
+    return at;
   }
 
   /** Drags from a place by pixels. @param held what is done before it is released. */

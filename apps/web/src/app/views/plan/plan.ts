@@ -11,7 +11,7 @@ import {
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ChannelValues, Placement, Vector } from '@arvex/core';
-import { anglesToward, boxCornersAt, placementAt, subjectFraming, subjectsIn } from '@arvex/core';
+import { anglesToward, placementAt, subjectFraming, subjectsIn } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PictureTools } from '../../features/cameras';
 import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
@@ -85,8 +85,6 @@ export class Plan {
   protected readonly cameras = this.contents.cameras;
   protected readonly labels = computed(() => this.contents.labels(this.perPixel()));
   private fitted: string | undefined;
-  /** Scale of the only thing there, as it was seen last. */
-  private size: string | undefined;
 
   constructor() {
     effect(() => this.fit());
@@ -242,16 +240,7 @@ export class Plan {
       .filter(({ acrossM, placement }) => acrossM < BACKGROUND_M || placement.subject)
       .map(({ at }) => at);
     const cameras = this.cameras().map(({ state }): PlanPoint => [state.positionM[0], state.positionM[2]]);
-    // Where nothing but land was brought in, it is the land that is looked at, to its edges.
-    const land =
-      things.length + cameras.length > 0 ? [] : this.pieces().flatMap(({ placement }) => this.edges(placement));
-    this.sheet.show([...things, ...cameras, ...land]);
-  }
-
-  private edges(placement: Placement): PlanPoint[] {
-    const project = this.store.project();
-    if (!project) return [];
-    return boxCornersAt(project, placement, this.contents.flicks()).map(([x, , z]): PlanPoint => [x, z]);
+    this.sheet.show([...things, ...cameras]);
   }
 
   /** A project is first seen as the camera looked through sees it. */
@@ -261,12 +250,7 @@ export class Plan {
     // What is first put into an empty set is looked at anew, and so is the first camera.
     const has = (all: object) => Object.keys(all).length > 0;
     const key = `${project.head.id} ${has(project.placements)} ${has(project.cameras)}`;
-    // The only thing there is looked at anew when it becomes larger or smaller, as one made in another unit does.
-    const [only, more] = Object.values(project.placements);
-    const size = only && !more && !has(project.cameras) ? only.scale.join(' ') : undefined;
-    const isResized = size !== undefined && size !== this.size;
-    this.size = size;
-    if (key === this.fitted && !isResized) return;
+    if (key === this.fitted) return;
     this.fitted = key;
     untracked(() => this.showSeen());
   }
