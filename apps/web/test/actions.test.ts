@@ -43,6 +43,7 @@ describe('the keys', () => {
     expect(new Set(all.map(({ name }) => name)).size).toBe(all.length);
     expect(keysText('Ctrl+Shift+Z')).toBe('Ctrl Shift Z');
     expect(keysText('Alt+ArrowLeft')).toBe('Alt ←');
+    expect(keysText('Ctrl+ArrowDown')).toBe('Ctrl ↓');
   });
 
   it('work in the steps that the key help lists them for, and nowhere else', () => {

@@ -244,8 +244,17 @@ describe('could it be rigged', () => {
   it.each(['distance', 'share'] as const)('finds a dolly that would leave its track, by %s', (by) => {
     const { cameraId } = shotOn(a, 0, 4);
     const track: RigOf<'rail'> = {
-      ...{ kind: 'rail', ...RIG_DEFAULTS.base, cameraM: RIG_DEFAULTS.railCameraM, along: 0, straight: [true] },
-      ...{ nodesM: [[0, 0, 4] as const, [4, 0, 4] as const], closed: false, by },
+      kind: 'rail',
+      ...RIG_DEFAULTS.base,
+      nodesM: [
+        [0, 0, 4],
+        [4, 0, 4],
+      ],
+      straight: [true],
+      closed: false,
+      by,
+      along: 0,
+      cameraM: RIG_DEFAULTS.railCameraM,
     };
     project = {
       ...project,

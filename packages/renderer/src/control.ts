@@ -45,7 +45,11 @@ export function controlPicture(): { readonly project: Project; readonly job: Ren
   const luminanceCdM2 = SHINES * clippingLuminance(state.exposure.ev100, state.exposure.ndStops);
   const box = {
     ...PLACEMENT_DEFAULTS,
-    ...{ id: id(5), revision: 'first', setId: id(2), name: 'box', positionM: [0, 0, 0] as [number, number, number] },
+    id: id(5),
+    revision: 'first',
+    setId: id(2),
+    name: 'box',
+    positionM: [0, 0, 0] as [number, number, number],
     piece: { kind: 'box' as const, widthM: 2, heightM: 2, depthM: 0.2 },
     surface: { ...PLACEMENT_DEFAULTS.surface, colour: '#ffffff', luminanceCdM2 },
   };

@@ -120,7 +120,17 @@ function keysOf({ key, code, ctrlKey, metaKey, shiftKey, altKey }: KeyboardEvent
   return [(ctrlKey || metaKey) && 'Ctrl', altKey && 'Alt', shifted && 'Shift', name].filter(Boolean).join('+');
 }
 
+const READ_AS: Readonly<Record<string, string>> = {
+  ArrowLeft: '←',
+  ArrowRight: '→',
+  ArrowUp: '↑',
+  ArrowDown: '↓',
+  PageUp: 'Page ↑',
+  PageDown: 'Page ↓',
+  Escape: 'Esc',
+};
+
 /** Keys as people read them. */
 export function keysText(keys: string): string {
-  return keys.replace('ArrowLeft', '←').replace('ArrowRight', '→').replace('Escape', 'Esc').replaceAll('+', ' ');
+  return keys.replace(/Arrow\w+|Page\w+|Escape/, (key) => READ_AS[key] ?? key).replaceAll('+', ' ');
 }

@@ -1,7 +1,7 @@
 import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, viewChild } from '@angular/core';
 import { ProjectStore } from '../../data';
-import { CutDrag, CutEdits, JointSnap, SoundTracks } from '../../features/sequence';
+import { CutDrag, JointSnap, SoundTracks } from '../../features/sequence';
 import { OpenSequence, Playhead } from '../../session';
 import { ActionButton, followDrag, IconButton, Switch } from '../../ui';
 import { CameraLanes } from './camera-lanes';
@@ -24,7 +24,6 @@ export class Lanes implements AfterViewInit, OnDestroy {
   protected readonly open = inject(OpenSequence);
   protected readonly playhead = inject(Playhead);
   protected readonly drag = inject(CutDrag);
-  protected readonly edits = inject(CutEdits);
   protected readonly snap = inject(JointSnap);
   protected readonly scale = inject(LaneScale);
   private readonly tracks = inject(SoundTracks);
