@@ -16,13 +16,14 @@ export class Slots {
       if (this.waiting.length >= this.mostWaiting)
         throw new Problem('busy', 'Many files are being measured. Send it again in a moment.');
       await new Promise<void>((resolve) => this.waiting.push(resolve));
-    }
-    this.busy += 1;
+    } else this.busy += 1;
     try {
       return await work();
     } finally {
-      this.busy -= 1;
-      this.waiting.shift()?.();
+      // Whoever waits has the place from here on: nobody who comes in between takes it as well.
+      const next = this.waiting.shift();
+      if (next) next();
+      else this.busy -= 1;
     }
   }
 }

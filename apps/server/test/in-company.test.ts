@@ -11,6 +11,7 @@ import { deliver } from '../src/features/renders/deliver';
 import { wrongFile } from '../src/features/renders/frame-check';
 import { decoded } from '../src/features/sounds/read-sound';
 import { checkedPng } from '../src/files/png-check';
+import { Slots } from '../src/slots';
 import { png } from './png';
 import type { Served } from './serve';
 import { change, ordered, orderOf, projectOn, serve } from './serve';
@@ -129,6 +130,32 @@ describe('files', () => {
     await expect(decoded(files.path(hash), part, new AbortController().signal)).rejects.toThrow('cannot be decoded');
     const answer = await served.app.inject(`/api/sounds/${hash}/samples?seconds=1`);
     expect([answer.statusCode, answer.headers['cache-control']]).toEqual([422, undefined]);
+  });
+
+  it('are measured so many at once and no more, whoever comes as one ends', async () => {
+    const slots = new Slots(2, 100);
+    let [busy, most] = [0, 0];
+    const work = () =>
+      slots.within(async () => {
+        most = Math.max(most, ++busy);
+        await sleep(1);
+        busy -= 1;
+      });
+    const later: Promise<void>[] = [];
+    const first = slots.within(async () => {
+      busy += 1;
+      await sleep(1);
+      busy -= 1;
+      // Others come in each moment about the one in which this ends.
+      for (let ticks = 0; ticks < 8; ticks++) {
+        let moment = Promise.resolve();
+        for (let i = 0; i < ticks; i++) moment = moment.then(() => undefined);
+        later.push(moment.then(work));
+      }
+    });
+    await Promise.all([first, ...Array.from({ length: 6 }, work)]);
+    await Promise.all(later);
+    expect([busy, most]).toEqual([0, 2]);
   });
 
   it('that say more than they are take no time and no room', async () => {

@@ -2,7 +2,7 @@ import type { OrderPart, Project, RenderOrder } from '@arvex/core';
 import {
   cameraAt,
   inverseRotation,
-  lightFactor,
+  lightFactorsByName,
   movieRate,
   partFrame,
   partPicture,
@@ -33,7 +33,6 @@ export function exrAbout(
   if (seen.cameraId === null) return { ...rate, timeCode, pixelAspectRatio: pixelAspect };
   const state = cameraAt(project, seen.cameraId, seen.sceneFlicks, undefined, seen.variationId);
   const { focus, exposure, lens, lightMix } = state;
-  const mix = Object.values(project.lightGroups).map(({ id, name }) => [name, lightFactor(lightMix[id])]);
   return {
     ...rate,
     timeCode,
@@ -47,7 +46,7 @@ export function exrAbout(
     texts: {
       camera: project.cameras[seen.cameraId]?.name ?? '',
       ndStops: String(exposure.ndStops),
-      lightMix: JSON.stringify(Object.fromEntries(mix)),
+      lightMix: JSON.stringify(lightFactorsByName(project, lightMix)),
     },
   };
 }

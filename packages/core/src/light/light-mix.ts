@@ -63,3 +63,11 @@ export function lightFactor(level: GroupLevel | undefined): readonly [number, nu
   const gain = luminance > 0 ? 2 ** level.stops / luminance : 0;
   return [r * gain, g * gain, b * gain];
 }
+
+/** What each light group of a project was multiplied with, by its name: files of groups are at their full level and add up with these. */
+export function lightFactorsByName(
+  { lightGroups }: { readonly lightGroups: Readonly<Record<string, { readonly id: string; readonly name: string }>> },
+  mix: LightMix,
+): Record<string, readonly [number, number, number]> {
+  return Object.fromEntries(Object.values(lightGroups).map(({ id, name }) => [name, lightFactor(mix[id])]));
+}

@@ -1,11 +1,11 @@
-import type { LightMix, Project, Render, RenderJob } from '@arvex/core';
+import type { Project, Render, RenderJob } from '@arvex/core';
 import {
   cameraAt,
   cameraFacts,
   camerasSeenIn,
   cutOf,
   framesPerSecond,
-  lightFactor,
+  lightFactorsByName,
   orderSentence,
   outputSize,
   partPicture,
@@ -56,7 +56,7 @@ export function renderFacts(
     cameras,
     camera: cameraOf(project, seen),
     variation: seen === undefined ? null : (seen.variation?.name ?? 'as it is'),
-    lightMix: seen === undefined ? null : mixOf(project, seen.state.lightMix),
+    lightMix: seen === undefined ? null : lightFactorsByName(project, seen.state.lightMix),
     graphics,
     colour,
     ordered: orderSentence(project, order)
@@ -179,9 +179,4 @@ function cameraOf(project: Project, seen: ReturnType<typeof firstSeen>): Record<
   if (!seen) return null;
   const facts = cameraFacts(project, seen.camera.id, seen.sceneFlicks, seen.variationId);
   return Object.fromEntries(facts.map(({ label, text }) => [label, text]));
-}
-
-/** What each light group was multiplied with: files of groups are at their own full level, and add up to the picture with these. */
-function mixOf({ lightGroups }: Project, mix: LightMix): Record<string, readonly number[]> {
-  return Object.fromEntries(Object.values(lightGroups).map(({ id, name }) => [name, lightFactor(mix[id])]));
 }
