@@ -117,9 +117,10 @@ async function afterLoss(bytes: number[]) {
   extension?.restoreContext();
   await came;
   const after = draw(stage, project);
+  const { graphics } = stage;
   stage.dispose();
   const lit = before.reduce((sum, value) => sum + value, 0);
-  return { told, lit, apart: Math.max(...before.map((value, i) => Math.abs(value - (after[i] ?? 0)))) };
+  return { told, lit, graphics, apart: Math.max(...before.map((value, i) => Math.abs(value - (after[i] ?? 0)))) };
 }
 
 Object.assign(globalThis, { heldOver, afterLoss });

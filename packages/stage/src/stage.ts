@@ -220,10 +220,11 @@ export class Stage {
     return this.renderer.getContext().isContextLost();
   }
 
-  /** What draws, by the name that it gives itself. */
+  /** What draws, by the name that it gives itself; browsers say that in an extension, and one name for all without it. */
   get graphics(): string {
     const gl = this.renderer.getContext();
-    return String(gl.getParameter(gl.RENDERER));
+    const named = gl.getExtension('WEBGL_debug_renderer_info');
+    return String(gl.getParameter(named?.UNMASKED_RENDERER_WEBGL ?? gl.RENDERER));
   }
 
   /** @throws Error when something that was asked for could not be drawn, so that nothing black leaves in its place. */
