@@ -220,11 +220,13 @@ test('an empty project says the next step and offers it', async ({ browser }) =>
   const arvex = await Arvex.start('--empty');
   try {
     await page.goto(arvex.address);
-    await expect(page.getByText('The cut has no shots yet.').first()).toBeVisible();
+    await expect(page.getByText('What is there?')).toBeVisible();
+    await expect(page.getByRole('radio', { name: 'camera' })).toBeChecked(); // the cut has nothing to run over
     await page.keyboard.press('f');
     await page.getByRole('button', { name: 'Make camera from this view' }).click();
     await expect(page.getByTestId('camera-chip')).toContainText('Camera 1');
     await page.keyboard.press('4');
+    await expect(page.locator('arvex-sequence-bench').getByText('The cut has no shots yet.')).toBeVisible();
     await expect(page.locator('arvex-coverage-card .open')).toBeVisible();
     await expect(page.locator('arvex-speed-card .open')).toHaveCount(0); // there is no shot to be slow
     await page.getByRole('button', { name: 'Add a shot of Camera 1' }).click();
