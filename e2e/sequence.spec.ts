@@ -314,6 +314,7 @@ test('the board puts shots in another order, and the list numbers them anew', as
   const before = await cut();
   await page.keyboard.press('Shift+B');
   const tile = (name: string) => page.locator('arvex-board li', { hasText: name });
+  await hands.button('Smaller pictures').click();
   await expect(tile('SL_060')).toContainText('160 f');
   const [x, y] = await hands.middleOf(tile('SL_020').locator('.picture'));
   const [toX, toY] = await hands.middleOf(tile('SL_010').locator('.picture'));
@@ -334,6 +335,52 @@ test('the board puts shots in another order, and the list numbers them anew', as
   await page.keyboard.press('Control+z');
   expect(await cut()).toEqual(before);
   await page.getByRole('radio', { name: 'pictures' }).click();
+  await page.keyboard.press('Shift+L');
+});
+
+test('shots are found, are grouped by scenes that fold, and what is meant is said no more', async () => {
+  const before = await cut();
+  await page.keyboard.press('Shift+B');
+  const tile = (name: string) => page.locator('arvex-board li', { hasText: name });
+  await tile('SL_020').locator('.picture').click();
+  await tile('SL_040')
+    .locator('.picture')
+    .click({ modifiers: ['Shift'] });
+  await hands.card('shot');
+  await hands.type('Scene that the chosen shots belong to', '7b');
+  const scene = page.locator('arvex-board').getByRole('button', { name: /Scene 7b/ });
+  await scene.click();
+  await expect(page.locator('arvex-board li')).toHaveCount(before.length - 2);
+  await page.getByRole('searchbox', { name: /Find shots/ }).fill('scene 7b');
+  await expect(page.locator('arvex-board li')).toHaveCount(3); // what is looked for is shown, folded or not
+  await page.getByRole('searchbox', { name: /Find shots/ }).press('Enter');
+  await expect(page.getByTestId('seen')).toContainText('SL_020');
+  await page.getByRole('searchbox', { name: /Find shots/ }).fill('');
+
+  await page
+    .locator('arvex-board')
+    .getByRole('button', { name: /Scene 7b/ })
+    .click();
+  await tile('SL_030')
+    .locator('.picture')
+    .click({ modifiers: ['Control'] });
+  await page.keyboard.press('Home');
+  await expect(page.locator('arvex-sequence-bench .astray')).toContainText('the picture shows SL_010');
+  await hands.button('Edit what I see').click();
+  await expect(page.locator('arvex-sequence-bench .astray')).toHaveCount(0);
+
+  await hands.card('continuity');
+  const card = page.locator('arvex-continuity-card');
+  const count = async () => Number(/(\d+) to look at/.exec(await card.locator('.open').innerText())?.[1] ?? 0);
+  await expect.poll(count).toBeGreaterThan(0);
+  const told = await count();
+  await card.getByRole('button', { name: 'meant', exact: true }).first().click();
+  await expect.poll(count).toBe(told - 1);
+  await card.getByRole('button', { name: 'Meant 1' }).click();
+  await card.getByRole('button', { name: 'say it' }).click();
+  await expect.poll(count).toBe(told);
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  expect(await cut()).toEqual(before);
   await page.keyboard.press('Shift+L');
 });
 

@@ -14,6 +14,7 @@ import { output } from './migrations/0008-output';
 import { keptFrames } from './migrations/0009-kept-frames';
 import { theLooks } from './migrations/0010-looks';
 import { inCompany } from './migrations/0011-in-company';
+import { largeCuts } from './migrations/0012-large-cuts';
 import type { Migration } from './migrations/migration';
 
 /** All of them, oldest first. */
@@ -29,6 +30,7 @@ export const MIGRATIONS: readonly Migration[] = [
   keptFrames,
   theLooks,
   inCompany,
+  largeCuts,
 ];
 
 /** The newest step that there is: a database that has it is of this form. */

@@ -8,10 +8,12 @@ import type { Vector } from '../space';
 import { cameraFindings } from './camera-findings';
 import { coverageFindings } from './coverage';
 import type { Finding } from './finding';
+import { isMeant } from './meant';
 
-/** All findings of a project, in the order of the work. */
+/** All findings of a project that nobody called meant, in the order of the work. */
 export function findingsOf(project: Project): Finding[] {
-  return [...setFindings(project), ...cameraFindings(project), ...moveFindings(project), ...coverageFindings(project)];
+  const ofCuts = coverageFindings(project).filter((finding) => !isMeant(project, finding));
+  return [...setFindings(project), ...cameraFindings(project), ...moveFindings(project), ...ofCuts];
 }
 
 function setFindings(project: Project): Finding[] {

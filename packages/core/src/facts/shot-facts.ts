@@ -145,6 +145,7 @@ function zooms(first: CameraState, last: CameraState): Told[] {
 /** Columns of a shot list, by the names that its head gives them. */
 export const SHOT_COLUMNS = {
   place: 'No.',
+  sceneName: 'Scene',
   name: 'Shot',
   description: 'Description',
   spoken: 'Dialogue',
@@ -179,6 +180,7 @@ export function shotCells(project: Project, facts: ShotFacts): Readonly<Record<S
     value === undefined ? null : Number(value.toFixed(digits));
   return {
     place: facts.place,
+    sceneName: shot.scene,
     name: shot.name,
     description: shot.description,
     spoken: shot.spoken,

@@ -66,6 +66,10 @@ const shotSchema = z.object({
   poster: posterSchema,
   /** Of this shot alone; the sequence's when null. */
   actionLine: actionLineSchema.nullable(),
+  /** The scene that it belongs to, as the script counts them. Neighbours of one scene are a group. */
+  scene: z.string().max(120).default(''),
+  /** What checks and continuity find in it and somebody called meant, so that they say it no more: see `meantKey`. */
+  meant: z.array(z.string().max(80)).max(100).readonly().default([]),
 });
 
 export type Shot = z.infer<typeof shotSchema>;
@@ -95,6 +99,8 @@ export const SHOT_DEFAULTS: Omit<
   spoken: '',
   poster: { kind: 'middle' },
   actionLine: null,
+  scene: '',
+  meant: [],
 };
 
 export const shotKind = {

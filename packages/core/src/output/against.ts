@@ -1,4 +1,4 @@
-import { cameraFindings, coverageFindings } from '../checks';
+import { cameraFindings, coverageFindings, isMeant } from '../checks';
 import type { Finding } from '../checks';
 import type { Project } from '../model';
 import { cutOf, pictureAt } from '../sequence';
@@ -77,9 +77,11 @@ function workAgainst(project: Project, order: RenderOrder, parts: readonly Order
     if (cameraId != null) cameras.add(cameraId);
   }
   const sequenceId = 'sequenceId' in what ? what.sequenceId : undefined;
-  const ofShots = coverageFindings(project).filter(({ shotId, code }) =>
-    shotId === undefined ? code === 'sequence-empty' && isEmpty(project, sequenceId) : shots.has(shotId),
-  );
+  const ofShots = coverageFindings(project)
+    .filter((finding) => !isMeant(project, finding))
+    .filter(({ shotId, code }) =>
+      shotId === undefined ? code === 'sequence-empty' && isEmpty(project, sequenceId) : shots.has(shotId),
+    );
   const ofCameras = cameraFindings(project).filter(
     ({ cameraId, code }) => code === 'delivery-unset' || (cameraId !== undefined && cameras.has(cameraId)),
   );

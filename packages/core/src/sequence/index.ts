@@ -4,6 +4,7 @@ export * from './cut-timecode';
 export * from './handles';
 export * from './heard';
 export * from './picture-at';
+export * from './scenes';
 export * from './shot-time';
 export * from './speed';
 export * from './transitions';

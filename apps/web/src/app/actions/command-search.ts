@@ -5,6 +5,9 @@ import { MatIcon } from '@angular/material/icon';
 import type { Action } from '../session';
 import { foundActions, keysText } from '../session';
 
+/** Of more a word more is to be typed. */
+const MOST_SHOWN = 100;
+
 /** Every action by name: type some of its words, choose with the arrows, Enter does it. */
 @Component({
   selector: 'arvex-command-search',
@@ -29,7 +32,7 @@ import { foundActions, keysText } from '../session';
       />
     </label>
     <ul id="found-actions" role="listbox" aria-label="Actions">
-      @for (action of found(); track action.name; let i = $index) {
+      @for (action of shown(); track action; let i = $index) {
         <li
           role="option"
           tabindex="-1"
@@ -47,6 +50,9 @@ import { foundActions, keysText } from '../session';
         </li>
       }
     </ul>
+    @if (found().length > shown().length) {
+      <p class="quiet">{{ found().length - shown().length }} more: type another word to find them.</p>
+    }
     @if (found().length === 0) {
       <p class="quiet" role="status">
         Nothing is known by these words. Try a trade word: retime, orbit, expose, level …
@@ -62,6 +68,7 @@ export class CommandSearch {
   protected readonly typed = signal('');
   protected readonly keysText = keysText;
   protected readonly found = computed(() => foundActions(this.actions, this.typed()));
+  protected readonly shown = computed(() => this.found().slice(0, MOST_SHOWN));
   /** Which of them is chosen: the first whenever others are found. */
   protected readonly at = linkedSignal({ source: this.found, computation: () => 0 });
 
@@ -81,7 +88,7 @@ export class CommandSearch {
   }
 
   protected key(event: KeyboardEvent): void {
-    const found = this.found();
+    const found = this.shown();
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault();
       const by = event.key === 'ArrowDown' ? 1 : -1;

@@ -11,6 +11,7 @@ import { ChangeDetectionStrategy, Component, input, output, signal } from '@angu
         type="text"
         maxlength="120"
         autocomplete="off"
+        [placeholder]="placeholder()"
         [attr.aria-label]="label()"
         [value]="draft() ?? value()"
         (focus)="begin(box.value)"
@@ -32,6 +33,10 @@ import { ChangeDetectionStrategy, Component, input, output, signal } from '@angu
 export class NameField {
   readonly label = input.required<string>();
   readonly value = input.required<string>();
+  /** Whether it may be emptied; without it an empty text is given up. */
+  readonly optional = input(false);
+  /** What is read in it while it is empty. */
+  readonly placeholder = input('');
   readonly named = output<string>();
 
   /**
@@ -47,8 +52,9 @@ export class NameField {
   }
 
   protected keep(): void {
-    const name = this.draft()?.trim() ?? '';
+    const name = this.draft()?.trim();
     this.draft.set(undefined);
-    if (name !== '' && name !== this.atFocus) this.named.emit(name);
+    if (name === undefined || name === this.atFocus || (name === '' && !this.optional())) return;
+    this.named.emit(name);
   }
 }

@@ -73,7 +73,7 @@ export function putShots(
   const copies = copied.map(({ shot, sceneStartFlicks }): LaidShot => {
     const called = taken.has(shot.name) ? nameAfter(shot.name, taken) : shot.name;
     taken.add(called);
-    return { shot: { ...known(project, shot), id: ids(), sequenceId, name: called }, sceneStartFlicks };
+    return { shot: { ...known(project, shot), id: ids(), sequenceId, name: called, meant: [] }, sceneStartFlicks };
   });
   const place = laid.findIndex(({ shot }) => shot.id === afterId) + 1;
   const what = copies.length === 1 ? (copied[0]?.shot.name ?? '') : `${copies.length} shots`;

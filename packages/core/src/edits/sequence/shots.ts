@@ -9,6 +9,7 @@ import type { Edit } from '../edit';
 import { patching } from '../edit';
 import { indexOf, laidOut, relaid } from './layout';
 import { nextShotName } from './names';
+import { named } from './trim';
 
 /** What a new shot is to be; all but these parts is as {@link SHOT_DEFAULTS} say. */
 export type NewShot = Partial<Shot> & Pick<Shot, 'id' | 'cameraId' | 'sceneStartFlicks' | 'durationFlicks'>;
@@ -50,8 +51,9 @@ export function addShot(project: Project, sequenceId: string, shot: NewShot & { 
   const { afterId, ...own } = shot;
   const laid = laidOut(project, sequenceId);
   const name = own.name ?? nextShotName(shotsInOrder(project, sequenceId));
-  const made: Shot = { ...SHOT_DEFAULTS, order: '', revision: '', ...own, sequenceId, name };
   const index = laid.findIndex((one) => one.shot.id === afterId);
+  const scene = laid[index]?.shot.scene ?? laid.at(-1)?.shot.scene ?? '';
+  const made: Shot = { ...SHOT_DEFAULTS, scene, order: '', revision: '', ...own, sequenceId, name };
   const place = index < 0 ? laid.length : index + 1;
   const row = laid.toSpliced(place, 0, { shot: made, sceneStartFlicks: own.sceneStartFlicks });
   return relaid(project, sequenceId, `Add shot ${name}`, row);
@@ -98,4 +100,29 @@ export function setSceneStart(project: Project, shotId: string, sceneStartFlicks
     i === index ? { shot: { ...one.shot, continues: false }, sceneStartFlicks } : one,
   );
   return relaid(project, sequenceId, `Scene time on ${name}`, changed);
+}
+
+/** Says of which scene shots are; an empty text is none. */
+export function setScene(project: Project, shotIds: readonly string[], scene: string): Edit {
+  const operations = shotIds.map((id) => patching(project, 'shot', id, { scene }));
+  return { name: scene === '' ? 'No scene' : `Scene ${scene}`, operations };
+}
+
+/**
+ * Calls what was found in shots meant, so that it is said no more; or no longer.
+ * @param found what a shot keeps of each (`meantKey`), and the shot.
+ */
+export function setMeant(
+  project: Project,
+  found: readonly { readonly key: string; readonly shotId: string }[],
+  meant: boolean,
+): Edit {
+  const ids = [...new Set(found.map(({ shotId }) => shotId))];
+  const operations = ids.map((id) => {
+    const keys = found.filter(({ shotId }) => shotId === id).map(({ key }) => key);
+    const others = existing(project, 'shot', id).meant.filter((key) => !keys.includes(key));
+    return patching(project, 'shot', id, { meant: meant ? [...others, ...keys] : others });
+  });
+  const what = found.length === 1 ? named(project, ids) : `${found.length} things`;
+  return { name: meant ? `Meant: ${what}` : `Not meant: ${what}`, operations };
 }

@@ -126,6 +126,7 @@ function halves(one: LaidShot, atFlicks: number, id: string, taken: ReadonlySet<
     entry: CUT,
     handleInFlicks: null,
     continues: shot.insideId === null,
+    meant: [],
     takes: shot.takes.flatMap((take) => takeFrom(take, atFlicks)),
   };
   return [

@@ -23,6 +23,7 @@ import { OpenSequence, Playhead, Viewpoint } from '../../session';
 import type { Pulled } from './cut-drag';
 import { CutDrag } from './cut-drag';
 import { CutEdits } from './cut-edits';
+import { LaneLook } from './lane-look';
 import { ShotClipboard } from './shot-clipboard';
 import { ShotSelection } from './shot-selection';
 import { SoundTracks } from './sound/sound-tracks';
@@ -50,6 +51,7 @@ export function sequenceActions(): ActionSource {
   ];
   const [edits, selection, clipboard] = [inject(CutEdits), inject(ShotSelection), inject(ShotClipboard)];
   const [drag, tracks, notices] = [inject(CutDrag), inject(SoundTracks), inject(Notices)];
+  const lanes = inject(LaneLook);
   const steps = ['sequence'] as const;
   const has = () => selection.acted().length > 0;
   const frame = () => playhead.seen()?.frame ?? 0;
@@ -141,6 +143,24 @@ export function sequenceActions(): ActionSource {
       steps,
       when: () => selection.ids().length > 0,
       run: () => selection.clear(),
+    },
+    {
+      id: 'show-shots',
+      name: 'Show the shot as wide as the lanes',
+      words: 'zoom fit larger',
+      keys: 'Z',
+      steps,
+      when: has,
+      run: () => lanes.show('shots'),
+    },
+    {
+      id: 'show-cut',
+      name: 'Show the whole cut in the lanes',
+      words: 'zoom fit all',
+      keys: 'Shift+Z',
+      steps,
+      when: has,
+      run: () => lanes.show('cut'),
     },
     { name: 'Next joint', words: 'cut', keys: 'Alt+ArrowRight', steps, when: has, run: () => goToJoint(1) },
     { name: 'Joint before', words: 'cut', keys: 'Alt+ArrowLeft', steps, when: has, run: () => goToJoint(-1) },
@@ -255,6 +275,15 @@ export function sequenceActions(): ActionSource {
       when: () => has() && project !== undefined && moveOf(project, camera.id) !== undefined,
       run: () => onFirst((now, shotId) => putMoveUnder(now, shotId, camera.id)),
     }));
-    return [...actions, ...under];
+    const shots = open.cut().shots.map(({ shot, startFrame }): Action => ({
+      name: `Go to ${shot.name}`,
+      words: `shot ${shot.scene} ${shot.description} ${project?.cameras[shot.cameraId ?? '']?.name ?? ''}`,
+      run: () => {
+        playhead.toMode('cut');
+        playhead.goTo(startFrame);
+        selection.choose(shot.id);
+      },
+    }));
+    return [...actions, ...under, ...shots];
   };
 }

@@ -25,14 +25,23 @@ import { ShotBench } from './shot-bench';
         />
         @if (chosen() > 1) {
           <span class="sum">{{ chosen() }} chosen</span>
+        } @else {
+          <span class="sum num">{{ placed.frameCount }} f&ensp;{{ bench.seconds(placed.frameCount) }}</span>
         }
-        <span class="sum num">{{ placed.frameCount }} f&ensp;{{ bench.seconds(placed.frameCount) }}</span>
       </div>
     } @else {
       <p class="empty">
         The cut has no shots yet. Look through a camera and add a shot of it: it shows what that camera sees over a
         stretch of scene time.
       </p>
+    }
+    @if (astray(); as seen) {
+      <div class="astray" role="status">
+        <mat-icon>warning</mat-icon>
+        <span>You edit {{ bench.shot()?.name }}; the picture shows {{ seen.shot.name }}.</span>
+        <button type="button" class="pill" (click)="goToChosen()">Go to {{ bench.shot()?.name }}</button>
+        <button type="button" class="pill" (click)="bench.selection.clear()">Edit what I see</button>
+      </div>
     }
     <arvex-cards step="sequence" />
     <div class="foot">
@@ -51,5 +60,18 @@ import { ShotBench } from './shot-bench';
 export class SequenceBench {
   protected readonly bench = new ShotBench();
   protected readonly colour = cameraColour;
+  /** The shot that is seen, where it is none of the chosen ones. While the cut plays everybody sees that it does. */
+  protected readonly astray = computed(() => {
+    const seen = this.bench.selection.current();
+    const ids = this.bench.selection.ids();
+    return seen && ids.length > 0 && !ids.includes(seen.shot.id) && !this.bench.playhead.playing() ? seen : undefined;
+  });
   protected readonly chosen = computed(() => this.bench.selection.ids().length);
+
+  protected goToChosen(): void {
+    const placed = this.bench.placed();
+    if (!placed) return;
+    this.bench.playhead.toMode('cut');
+    this.bench.playhead.goTo(placed.startFrame);
+  }
 }

@@ -44,6 +44,11 @@ export class ShotSelection {
     }
   }
 
+  /** Chooses these and no others. */
+  chooseThese(shotIds: readonly string[]): void {
+    this.picked.set(shotIds);
+  }
+
   chooseAll(): void {
     this.picked.set(this.open.cut().shots.map(({ shot }) => shot.id));
   }

@@ -1,84 +1,161 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { moveShots, posterOf, postersFor, setShot, shotFacts } from '@arvex/core';
+import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
+import type { OnDestroy } from '@angular/core';
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { moveShots } from '@arvex/core';
 import type { ShotFacts } from '@arvex/core';
-import { Thumbnail } from '../../drawing';
 import { CutEdits, ShotSelection } from '../../features/sequence';
 import { remembered } from '../../data';
-import { OpenSequence, Playhead, Units } from '../../session';
-import { cameraColour, ChoiceField, followDrag, Switch, switchChoices } from '../../ui';
+import { OpenSequence, Playhead } from '../../session';
+import { followDrag, IconButton, Switch, switchChoices } from '../../ui';
+import { BoardCard } from './board-card';
 import { ShotList } from './shot-list';
+import type { ShownShot } from './shown-shots';
+import { ShownShots } from './shown-shots';
 import * as z from 'zod';
 
-/** The shots as a grid of pictures, put in another order by dragging; or as a table. */
+/** Least widths of the pictures, pixels. */
+const SIZES = { small: 104, medium: 164, large: 264 } as const;
+const ORDER = ['small', 'medium', 'large'] as const;
+/** Between pictures, at both sides of them, and above each row, pixels. */
+const [GAP_PX, SIDE_PX, ABOVE_PX] = [12, 12, 10];
+/** What stands below a picture, and below a small one; the line with the scene. Pixels. */
+const [BELOW_PX, BELOW_SMALL_PX, SCENE_PX] = [94, 26, 24];
+/** The bar at the right by which the rows are scrolled, pixels. */
+const SCROLL_BAR_PX = 12;
+/** A shot that is dragged so near to an edge scrolls the rows by so much at each movement, pixels. */
+const [EDGE_PX, EDGE_STEP_PX] = [28, 14];
+
+/** The shots as rows of pictures, put in another order by dragging; or as a table. Only rows that are seen are made. */
 @Component({
   selector: 'arvex-board',
-  imports: [ChoiceField, ShotList, Switch, Thumbnail],
+  imports: [BoardCard, IconButton, MatIcon, ScrollingModule, ShotList, Switch],
+  providers: [ShownShots],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './board.html',
   styleUrl: './board.scss',
 })
-export class Board {
-  protected readonly open = inject(OpenSequence);
+export class Board implements OnDestroy {
+  private readonly open = inject(OpenSequence);
   private readonly playhead = inject(Playhead);
   private readonly edits = inject(CutEdits);
   private readonly selection = inject(ShotSelection);
-  protected readonly units = inject(Units);
+  protected readonly shots = inject(ShownShots);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly viewport = viewChild(CdkVirtualScrollViewport);
   protected readonly form = remembered('board', z.enum(['pictures', 'list']), 'pictures');
+  protected readonly size = remembered('board-size', z.enum(ORDER), 'medium');
   protected readonly forms = switchChoices(['pictures', 'list']);
 
-  protected readonly facts = computed(() => {
-    const project = this.open.project();
-    return project ? shotFacts(project, this.open.id()) : [];
+  private readonly widthPx = signal(800);
+  private readonly observer = new ResizeObserver(() => {
+    this.widthPx.set(this.host.clientWidth);
+    this.viewport()?.checkViewportSize();
   });
-  protected readonly tiles = computed(() => {
-    const project = this.open.project();
-    if (!project) return [];
-    return this.facts().map((facts) => {
-      const { shot } = facts.placed;
-      const camera = project.cameras[shot.cameraId ?? ''];
-      const posters = postersFor(project, facts.placed);
-      const key = (poster: (typeof posters)[number]['poster']) =>
-        poster.kind === 'mark' ? poster.markId : poster.kind;
-      return {
-        facts,
-        shot,
-        colour: camera ? cameraColour(camera.number) : 'var(--red)',
-        number: camera?.number ?? '?',
-        seen: posterOf(project, this.open.id(), facts),
-        posters: posters.map(({ poster, name }) => ({ id: key(poster), name, poster })),
-        poster: key(shot.poster),
-      };
-    });
+  private readonly columns = computed(() => {
+    const room = this.widthPx() - 2 * SIDE_PX - SCROLL_BAR_PX + GAP_PX;
+    return Math.max(1, Math.floor(room / (SIZES[this.size()] + GAP_PX)));
   });
+  protected readonly cardPx = computed(() => {
+    const room = this.widthPx() - 2 * SIDE_PX - SCROLL_BAR_PX - GAP_PX * (this.columns() - 1);
+    return Math.floor(Math.min(room / this.columns(), SIZES[this.size()] * 1.6));
+  });
+  protected readonly scenePx = computed(() => (this.shots.hasScenes() ? SCENE_PX : 0));
+  protected readonly rowPx = computed(() => {
+    const below = this.size() === 'small' ? BELOW_SMALL_PX : BELOW_PX;
+    return Math.ceil((this.cardPx() * 9) / 16) + below + this.scenePx() + ABOVE_PX;
+  });
+  protected readonly rows = computed(() => {
+    const [shown, columns] = [this.shots.shown(), this.columns()];
+    const count = Math.ceil(shown.length / columns);
+    return Array.from({ length: count }, (_, i) => shown.slice(i * columns, (i + 1) * columns));
+  });
+  protected readonly all = computed(() => this.shots.facts().length);
   protected readonly chosen = computed(() => new Set(this.selection.ids()));
   protected readonly current = computed(() => this.selection.current()?.shot.id);
-  /** Before which tile a dragged one would come to be. */
+  /** Before which shot a dragged one would come to be. */
   protected readonly drop = signal<number | undefined>(undefined);
 
-  protected lens({ lensMm }: ShotFacts): string {
-    return lensMm === undefined ? '' : `${Number(lensMm.toFixed(1))} mm`;
+  constructor() {
+    this.observer.observe(this.host);
+    // The shot that one has come to is in sight.
+    afterRenderEffect(() => {
+      const id = this.current();
+      const viewport = this.viewport();
+      untracked(() => {
+        if (viewport && !this.playhead.playing()) this.bringInSight(viewport, id);
+      });
+    });
   }
 
-  protected press(event: PointerEvent, { placed }: ShotFacts): void {
+  ngOnDestroy(): void {
+    this.observer.disconnect();
+  }
+
+  protected byFirst(_: number, row: readonly ShownShot[]): string | undefined {
+    return row[0]?.facts.placed.shot.id;
+  }
+
+  protected resize(by: 1 | -1): void {
+    this.size.update((size) => ORDER[ORDER.indexOf(size) + by] ?? size);
+  }
+
+  protected goToFirst(): void {
+    const [first] = this.shots.found();
+    if (first) this.goTo(first.placed.shot.id);
+  }
+
+  private bringInSight(viewport: CdkVirtualScrollViewport, shotId: string | undefined): void {
+    const row = this.rows().findIndex((shown) =>
+      shown.some(({ facts, head }) => facts.placed.shot.id === shotId || head?.shotIds.includes(shotId ?? '')),
+    );
+    const [top, height] = [row * this.rowPx(), viewport.getViewportSize()];
+    const from = viewport.measureScrollOffset();
+    if (row >= 0 && (top < from || top + this.rowPx() > from + height)) viewport.scrollToOffset(top);
+  }
+
+  protected press(event: PointerEvent, { facts, head }: ShownShot): void {
     if (event.button !== 0) return;
-    const { id } = placed.shot;
+    const { id } = facts.placed.shot;
     if (event.shiftKey) return this.selection.choose(id, 'through');
     if (event.ctrlKey || event.metaKey) return this.selection.choose(id, 'more');
-    if (!this.chosen().has(id)) this.selection.choose(id);
+    if (head?.folded) this.selection.chooseThese(head.shotIds);
+    else if (!this.chosen().has(id)) this.selection.choose(id);
     followDrag(
       event,
-      ({ event: moved }) => this.drop.set(placeAt(moved)),
+      ({ event: moved }) => {
+        this.drop.set(placeAt(moved));
+        this.scrollAtEdge(moved.clientY);
+      },
       (kept) => {
         const place = this.drop();
         this.drop.set(undefined);
-        if (place === undefined) this.goTo(placed.shot.id);
+        if (place === undefined) this.goTo(id);
         else if (kept) this.moveTo(place);
       },
     );
   }
 
+  private scrollAtEdge(y: number): void {
+    const viewport = this.viewport();
+    if (!viewport) return;
+    const { top, bottom } = viewport.elementRef.nativeElement.getBoundingClientRect();
+    const by = y < top + EDGE_PX ? -EDGE_STEP_PX : y > bottom - EDGE_PX ? EDGE_STEP_PX : 0;
+    if (by !== 0) viewport.scrollToOffset(viewport.measureScrollOffset() + by);
+  }
+
   /** Goes to a shot's first frame. */
-  protected goTo(shotId: string): void {
+  private goTo(shotId: string): void {
     const placed = this.open.cut().shots.find(({ shot }) => shot.id === shotId);
     if (!placed) return;
     this.selection.choose(shotId);
@@ -102,20 +179,9 @@ export class Board {
       this.edits.run((project) => moveShots(project, [placed.shot.id], placed.index + by));
     }
   }
-
-  protected setPoster(
-    tile: {
-      readonly shot: { readonly id: string };
-      readonly posters: readonly { readonly id: string; readonly poster: ShotFacts['placed']['shot']['poster'] }[];
-    },
-    id: string,
-  ): void {
-    const chosen = tile.posters.find((one) => one.id === id);
-    if (chosen) this.edits.run((project) => setShot(project, tile.shot.id, 'Picture', { poster: chosen.poster }));
-  }
 }
 
-/** Before which tile a pointer is: the one under it, or after it on its right half. */
+/** Before which shot a pointer is: the one under it, or after it on its right half. */
 function placeAt({ clientX, clientY }: PointerEvent): number | undefined {
   const under = document.elementFromPoint(clientX, clientY)?.closest<HTMLElement>('[data-place]');
   if (!under) return undefined;

@@ -8,6 +8,8 @@ const ROOM_PX = 40;
 /** The largest that a frame is shown, pixels. */
 const MOST_FRAME_PX = 24;
 const ZOOM_STEP = 1.25;
+/** Of the window, what shots that are shown alone take. */
+const FITTED_SHARE = 0.8;
 /** What lies this far outside of the window is made too, pixels. */
 const MARGIN_PX = 200;
 /** Spans that lie no further apart than this are drawn as one, pixels. */
@@ -83,6 +85,15 @@ export class LaneScale {
     const before = this.framePx();
     this.chosen.set(before * ZOOM_STEP ** steps);
     return ((this.scrollPx() + atPx) / before) * this.framePx() - atPx;
+  }
+
+  /**
+   * Shows some frames as wide as the window, with a little of what is beside them.
+   * @returns where the window has to be scrolled to, pixels.
+   */
+  fitTo(from: number, to: number): number {
+    this.chosen.set((this.widthPx() * FITTED_SHARE) / Math.max(1, to - from));
+    return this.x((from + to) / 2) - this.widthPx() / 2;
   }
 
   /** Shows all of the cut. */

@@ -1,7 +1,8 @@
 import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, inject, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked, viewChild } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ProjectStore } from '../../data';
-import { CutDrag, JointSnap, SoundTracks } from '../../features/sequence';
+import { CutDrag, JointSnap, LaneLook, ShotSelection, SoundTracks } from '../../features/sequence';
 import { OpenSequence, Playhead } from '../../session';
 import { ActionButton, followDrag, IconButton, Switch } from '../../ui';
 import { CameraLanes } from './camera-lanes';
@@ -27,6 +28,7 @@ export class Lanes implements AfterViewInit, OnDestroy {
   protected readonly snap = inject(JointSnap);
   protected readonly scale = inject(LaneScale);
   private readonly tracks = inject(SoundTracks);
+  private readonly selection = inject(ShotSelection);
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
   private readonly observer = new ResizeObserver(() => this.measure());
 
@@ -39,6 +41,17 @@ export class Lanes implements AfterViewInit, OnDestroy {
     { id: 'slips', name: 'slips', hint: 'Dragging a shot changes which part of the action it shows' },
     { id: 'slides', name: 'slides', hint: 'Dragging a shot moves it between its neighbours, which give way' },
   ] as const;
+
+  constructor() {
+    inject(LaneLook)
+      .asked$.pipe(takeUntilDestroyed())
+      .subscribe((extent) => (extent === 'cut' ? this.scale.fit() : this.showShots()));
+    // The playhead does not leave the window: it is paged on.
+    effect(() => {
+      const at = this.atPx();
+      untracked(() => this.keepInSight(at));
+    });
+  }
 
   ngAfterViewInit(): void {
     this.observer.observe(this.scroller().nativeElement);
@@ -66,6 +79,23 @@ export class Lanes implements AfterViewInit, OnDestroy {
     const to = this.scale.zoom(steps, atPx);
     // The sheet has its new width once the page is made.
     requestAnimationFrame(() => (this.scroller().nativeElement.scrollLeft = to));
+  }
+
+  private showShots(): void {
+    const ids = new Set(this.selection.acted());
+    const shots = this.open.cut().shots.filter(({ shot }) => ids.has(shot.id));
+    const [first, last] = [shots[0], shots.at(-1)];
+    if (!first || !last) return;
+    const to = this.scale.fitTo(first.startFrame, last.startFrame + last.frameCount);
+    requestAnimationFrame(() => (this.scroller().nativeElement.scrollLeft = to));
+  }
+
+  private keepInSight(atPx: number): void {
+    const scroller = this.scroller().nativeElement;
+    const room = this.scale.widthPx();
+    const from = this.scale.scrollPx();
+    if (atPx >= from && atPx <= from + room) return;
+    requestAnimationFrame(() => (scroller.scrollLeft = atPx - (atPx < from ? 0.9 : 0.1) * room));
   }
 
   protected scrub(event: PointerEvent): void {

@@ -1,20 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
 import type { Advice, ContinuityLimits } from '@arvex/core';
-import { CONTINUITY_DEFAULTS, setSequence } from '@arvex/core';
+import { CONTINUITY_DEFAULTS, isMeant, setSequence } from '@arvex/core';
 import { Card, NumberField, PERCENT } from '../../../ui';
 import { PictureTools } from '../../cameras';
 import { ContinuityReport } from '../continuity-report';
 import { JointLook } from '../joint-look';
 import { ShotBench } from '../shot-bench';
+import { FoundList } from './found-list';
 
 /** What an audience may stumble over: advice with its reason and figures, and both pictures to look at. */
 @Component({
   selector: 'arvex-continuity-card',
-  imports: [Card, MatIcon, NumberField],
+  imports: [Card, FoundList, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './continuity-card.html',
-  styleUrl: './advice.scss',
 })
 export class ContinuityCard {
   protected readonly bench = new ShotBench();
@@ -27,7 +26,8 @@ export class ContinuityCard {
     () => this.bench.open.sequence()?.continuity ?? CONTINUITY_DEFAULTS,
   );
   protected readonly summary = computed(() => {
-    const count = this.advice().length;
+    const project = this.bench.project();
+    const count = this.advice().filter((one) => project && !isMeant(project, one)).length;
     return count === 0 ? 'nothing to look at' : `${count} to look at`;
   });
 

@@ -1,23 +1,20 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
-import { setSequence } from '@arvex/core';
+import { coverageFindings, isMeant, setSequence } from '@arvex/core';
 import { Checks } from '../../../readiness';
 import { Card, NumberField } from '../../../ui';
 import { ShotBench } from '../shot-bench';
+import { FoundList } from './found-list';
 
 /** Whether the cut is covered: what is missing, each with its mend; and what every shot has beyond its ends. */
 @Component({
   selector: 'arvex-coverage-card',
-  imports: [Card, MatIcon, NumberField],
+  imports: [Card, FoundList, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-card heading="Coverage" [summary]="summary()" card="coverage">
-      @for (finding of findings(); track finding.code + finding.shotId + finding.message) {
-        <div class="advice">
-          <mat-icon>warning</mat-icon><span>{{ finding.message }}</span>
-          <button type="button" class="pill" (click)="checks.mend(finding)">{{ finding.mend }}</button>
-        </div>
-      } @empty {
+      @if (all().length > 0) {
+        <arvex-found-list [found]="all()" (taken)="checks.mend($event)" />
+      } @else {
         <p class="quiet">Every frame is covered, and none is shown twice.</p>
       }
       <div class="row">
@@ -47,12 +44,19 @@ import { ShotBench } from '../shot-bench';
       </div>
     </arvex-card>
   `,
-  styleUrl: './advice.scss',
 })
 export class CoverageCard {
   protected readonly bench = new ShotBench();
   protected readonly checks = inject(Checks);
-  protected readonly findings = computed(() => this.checks.in('sequence'));
+  /** Of the open sequence, with what is meant. */
+  protected readonly all = computed(() => {
+    const project = this.bench.project();
+    if (!project) return [];
+    const id = this.bench.open.id();
+    return coverageFindings(project).filter(
+      ({ shotId, sequenceId }) => (sequenceId ?? project.shots[shotId ?? '']?.sequenceId) === id,
+    );
+  });
   protected readonly handles = computed(() => {
     const sequence = this.bench.open.sequence();
     return {
@@ -62,7 +66,8 @@ export class CoverageCard {
   });
   protected readonly summary = computed(() => {
     const { frameCount, shots } = this.bench.open.cut();
-    const count = this.findings().length;
+    const project = this.bench.project();
+    const count = this.all().filter((one) => project && !isMeant(project, one)).length;
     const whole = `${shots.length} ${shots.length === 1 ? 'shot' : 'shots'} · ${frameCount} f · ${this.bench.seconds(frameCount)}`;
     return count === 0 ? whole : `${count} to mend · ${frameCount} f`;
   });

@@ -6,6 +6,7 @@ import {
   moveShots,
   setContinues,
   setLength,
+  setScene,
   setSceneStart,
   setShot,
 } from '@arvex/core';
@@ -66,6 +67,11 @@ export class ShotCard {
     const id = this.bench.shot()?.id;
     // Pulled to the right by hand, a slipped shot shows what came earlier.
     if (id !== undefined) this.drag.by(pulled, [id], Math.round(pulled === 'slips' ? -this.by() : this.by()));
+  }
+
+  /** Of all that are chosen. */
+  protected setScene(scene: string): void {
+    this.bench.edits.run((project) => setScene(project, this.bench.selection.acted(), scene.trim()));
   }
 
   protected setCamera(cameraId: string): void {

@@ -1,0 +1,22 @@
+/** What is found in a cut, as several of a kind are called. */
+export const FOUND_NAMES: Readonly<Record<string, string>> = {
+  'shot-without-camera': 'Shots without a camera',
+  'sequence-empty': 'No shots',
+  gap: 'Gaps',
+  'camera-disabled': 'Disabled cameras',
+  'take-lost': 'Takes without a camera',
+  'still-shot': 'Moves that are not shown',
+  'past-move': 'Shots longer than their move',
+  'frames-missing': 'Frames that are not there',
+  'same-frames': 'Frames shown twice',
+  'same-name': 'Names given twice',
+  'transitions-overlap': 'Transitions over each other',
+  'handles-short': 'Handles too short',
+  'line-crossed': 'Line of action crossed',
+  jump: 'Jumps',
+  eyelines: 'Eyelines',
+  'screen-direction': 'Screen direction',
+  'pair-differs': 'Pairs that differ',
+  'too-short': 'Too short to be read',
+  'cut-on-move': 'Cuts on a move',
+};
