@@ -162,16 +162,28 @@ test('four cameras are cut live while the cut plays, each on the frame that was 
       const key = { key: '!"§$%&/('[camera - 1] ?? '', code: `Digit${camera}`, shiftKey: true, bubbles: true };
       document.body.dispatchEvent(new KeyboardEvent('keydown', key));
     }
+    // Where time is kept and nothing new is seen before the next stroke, it falls where time is, and the one before it stays.
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'y', code: 'KeyY', bubbles: true }));
+    const until = performance.now() + 600;
+    while (performance.now() < until);
+    document.body.dispatchEvent(
+      new KeyboardEvent('keydown', { key: '$', code: 'Digit4', shiftKey: true, bubbles: true }),
+    );
     return made;
   });
   await page.keyboard.press(' ');
   const made = await cut('Sequence 2');
-  expect(made.map(({ from, camera }) => [from, camera])).toEqual([[0, 2], ...strokes]);
+  expect(made.slice(0, 5).map(({ from, camera }) => [from, camera])).toEqual([[0, 2], ...strokes]);
+  const [later, before] = [made[5], strokes.at(-1)];
+  expect(later?.camera).toBe(4);
+  expect(later?.from).toBeGreaterThanOrEqual((before?.[0] ?? 0) + 14); // 0.6 s
+  expect(later?.from).toBeLessThan((before?.[0] ?? 0) + 40);
   expect(made.reduce((sum, { frames }) => sum + frames, 0)).toBe(117); // all of the camera's move
   await page.keyboard.press('Control+z');
   expect(await cut('Sequence 2')).toHaveLength(1);
   await page.keyboard.press('Control+Shift+Z');
-  expect(await cut('Sequence 2')).toHaveLength(5);
+  expect(await cut('Sequence 2')).toHaveLength(6);
+  await page.keyboard.press('y'); // every frame again
 });
 
 test('played at every frame, each shot is seen from its first frame to its last', async () => {

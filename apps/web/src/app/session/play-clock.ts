@@ -49,12 +49,17 @@ export class PlayClock {
     this.pageAt = now;
     // A machine that was slow once is not tried again.
     if (!this.pagesAreSlow) this.pageMs += (took - this.pageMs) * NEWEST;
-    if (!everyFrame) this.due = Math.floor((this.elapsed(now) / 1000) * rate);
+    if (!everyFrame) this.due = this.framesGoneBy(now, rate);
     else if (this.drawn >= this.due && now - this.steppedAt >= 1000 / rate) {
       this.steppedAt = now;
       this.due += 1;
     }
     return this.due;
+  }
+
+  /** How many frames have gone by as time decides. @param rate frames a second. */
+  framesGoneBy(now: number, rate: number): number {
+    return Math.floor((this.elapsed(now) / 1000) * rate);
   }
 
   /** A frame is shown: its picture is drawn from now on. */

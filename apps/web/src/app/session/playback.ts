@@ -92,6 +92,13 @@ export class Playback {
     return this.coming ?? this.playhead.frame();
   }
 
+  /** The frame that time has come to, whether its picture is there or not; the one that is seen while every frame is shown. */
+  clockFrame(): number {
+    if (!this.playhead.playing() || this.everyFrame()) return this.playhead.frame();
+    const steps = this.pacing.framesGoneBy(this.nowMs(performance.now()), this.rate());
+    return this.inRange(this.startFrame + steps * Math.sign(this.playhead.speed()));
+  }
+
   /** A frame that was due is seen now: everything else follows it, in the same page of the screen. */
   arrive(frame: number): void {
     if (frame !== this.coming || !this.playhead.playing()) return; // a picture of what was asked for before
@@ -141,23 +148,33 @@ export class Playback {
     if (this.pacing.pagesAreSlow && this.pacing.mayGlance(performance.now())) this.playhead.glanceUp();
   }
 
+  /** Now by the machine's clock, or by the sound that is heard; milliseconds. */
+  private nowMs(timestamp: number): number {
+    const heard = this.heardMs?.();
+    return heard === undefined ? timestamp : this.pacing.beganAt + heard;
+  }
+
+  /** A frame that time has come to, in the range that plays: round and round, or at its ends. */
+  private inRange(frame: number): number {
+    const [first, last] = this.playhead.playedRange();
+    if (!this.loop()) return Math.min(last, Math.max(first, frame));
+    const count = last - first + 1;
+    return first + ((((frame - first) % count) + count) % count);
+  }
+
   /** Time decides the frame; how long drawing took does not matter, unless every frame is to be seen. */
   private show(timestamp: number): void {
     const { playhead } = this;
-    const heard = this.heardMs?.();
-    const now = heard === undefined ? timestamp : this.pacing.beganAt + heard;
+    const now = this.nowMs(timestamp);
     const speed = playhead.speed();
     const steps = this.pacing.framesGone(now, this.rate(), this.everyFrame());
     const [first, last] = playhead.playedRange();
-    const count = last - first + 1;
-    let frame = this.startFrame + steps * Math.sign(speed);
-    if (frame > last || frame < first) {
-      if (!this.loop()) {
-        playhead.goTo(speed > 0 ? last : first);
-        return;
-      }
-      frame = first + ((((frame - first) % count) + count) % count);
+    const gone = this.startFrame + steps * Math.sign(speed);
+    if ((gone > last || gone < first) && !this.loop()) {
+      playhead.goTo(speed > 0 ? last : first);
+      return;
     }
+    const frame = this.inRange(gone);
     if (now - this.toldAt > TOLD_EVERY_MS) {
       this.toldAt = now;
       this.told.set(this.pacing.reached(now));

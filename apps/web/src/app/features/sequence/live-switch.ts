@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { Stroke } from '@arvex/core';
 import { addShot, CoreError, cutToCameras, shotOfCamera } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
-import { OpenSequence, Playhead } from '../../session';
+import { OpenSequence, Playback, Playhead } from '../../session';
 import { CutEdits } from './cut-edits';
 import { whenPlayingEnds } from './when-playing-ends';
 
@@ -15,6 +15,7 @@ export class LiveSwitch {
   private readonly store = inject(ProjectStore);
   private readonly open = inject(OpenSequence);
   private readonly playhead = inject(Playhead);
+  private readonly playback = inject(Playback);
   private readonly edits = inject(CutEdits);
   private readonly notices = inject(Notices);
   private strokes: readonly Stroke[] = [];
@@ -39,7 +40,7 @@ export class LiveSwitch {
       return;
     }
     const stroke = { frame: seen.frame, cameraId };
-    if (this.playhead.playing()) this.add(stroke);
+    if (this.playhead.playing()) this.add({ frame: this.struckFrame(seen.frame), cameraId });
     else this.edits.run((project, id) => cutToCameras(project, id, [stroke], () => crypto.randomUUID()));
   }
 
@@ -63,6 +64,14 @@ export class LiveSwitch {
   /** Takes the last stroke back, while the cut goes on playing. */
   takeBack(): void {
     this.attempt(this.strokes.slice(0, -1));
+  }
+
+  /**
+   * The frame on which a stroke falls: the one that is seen. While the picture of the stroke before it is still to come, time goes on
+   * all the same, and it falls where time is.
+   */
+  private struckFrame(seen: number): number {
+    return this.strokes.at(-1)?.frame === seen ? this.playback.clockFrame() : seen;
   }
 
   private add(stroke: Stroke): void {
