@@ -1,5 +1,6 @@
-import type { Project } from '@arvex/core';
-import { cameraAt, flicksAtFrame, moveOf } from '@arvex/core';
+import type { PieceOffer, Placement, Project } from '@arvex/core';
+import { cameraAt, flicksAtFrame, moveOf, placementValuesAt, putPiece, turnPlacement } from '@arvex/core';
+import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
 import { Tracks } from '../src/app/features/moves/tracks';
@@ -116,6 +117,40 @@ describe('chosen keys', () => {
     tab.playhead.goTo(10);
     tab.keys.paste();
     expect(moveOf(project(), other.id)?.curves['positionX']?.map((key) => key.value)).toEqual([2, 6]);
+  });
+
+  it('of a thing of the set are chosen, changed and taken back as those of a camera, and go when another is looked through', () => {
+    const setId = Object.keys(project().sets)[0] ?? '';
+    const id = nextId();
+    const offer = {
+      name: 'Box',
+      piece: { kind: 'box', widthM: 1, heightM: 1, depthM: 1 },
+      colour: null,
+      subject: false,
+    };
+    tab.store.commit(putPiece(project(), setId, id, offer as PieceOffer, [0, 0, 0]));
+    tab.store.commit(turnPlacement(project(), id, { fromFlicks: 0, lengthFlicks: at(24), degrees: 360 }));
+    const tracks = tab.get(Tracks);
+    tracks.show(id);
+    const pan = (frame: number) => placementValuesAt(project().placements[id] as Placement, at(frame)).pan;
+    expect(tracks.all().map(({ channel, face }) => [channel, face.unit])).toEqual([['pan', '°']]);
+    expect(tracks.addable().map((one) => one.id)).toEqual(['positionX', 'positionY', 'positionZ', 'tilt', 'roll']);
+    tab.keys.chooseAll();
+    tab.keys.mirror();
+    expect([pan(0), pan(24)]).toEqual([360, 0]);
+    tab.keys.shape('smooth');
+    expect(pan(4)).toBeGreaterThan(360 - 60); // it eases in
+    tab.keys.setAfter('pan', 'repeat');
+    expect(pan(25)).toBeCloseTo(pan(1), 6);
+    tab.playhead.goTo(12);
+    tab.keys.keyHere('positionY');
+    expect(tracks.all().map(({ channel }) => channel)).toEqual(['positionY', 'pan']);
+    for (let i = 0; i < 4; i++) tab.store.undo();
+    expect([pan(0), pan(24)]).toEqual([0, 360]);
+    tab.keys.copy();
+    tab.playhead.lookThrough(Object.keys(project().cameras).find((one) => one !== cameraId) ?? '');
+    TestBed.tick();
+    expect(tracks.thing()).toBeUndefined();
   });
 
   it('of no channel can be made where the channel has none: at the playhead, changing nothing', () => {

@@ -18,6 +18,7 @@ import { Notices } from '../src/app/data/notices';
 import { ThisTab } from '../src/app/data/this-tab';
 import { UndoList } from '../src/app/data/undo-list';
 import { Outbox } from '../src/app/data/outbox';
+import { CurveOwner } from '../src/app/session/curve-owner';
 import { OpenSequence } from '../src/app/session/open-sequence';
 import { Playback } from '../src/app/session/playback';
 import { Playhead } from '../src/app/session/playhead';
@@ -41,6 +42,7 @@ import { PlanTools } from '../src/app/features/set/plan-tools';
 import { CutDrag } from '../src/app/features/sequence/cut-drag';
 import { CutEdits } from '../src/app/features/sequence/cut-edits';
 import { JointSnap } from '../src/app/features/sequence/joint-snap';
+import { LaneLook } from '../src/app/features/sequence/lane-look';
 import { LiveSwitch } from '../src/app/features/sequence/live-switch';
 import { MarkerTaps } from '../src/app/features/sequence/marker-taps';
 import { Show } from '../src/app/features/sequence/show';
@@ -176,6 +178,8 @@ const SERVICES = [
   Moves,
   Keys,
   Tracks,
+  CurveOwner,
+  LaneLook,
   ExposureControls,
   Focus,
   Lenses,

@@ -18,14 +18,25 @@ import {
   setPlacement,
   stopMoving,
   ungroup,
+  keyPlacementChannel,
+  setPlacementAfter,
+  setPlacementCurves,
   turnPlacement,
   unkeyPlacement,
   walkAlong,
 } from '../src/edits/set';
 import { setCameraMix } from '../src/edits/looks';
-import type { Piece, Project } from '../src/model';
+import type { Piece, Placement, PlacementMotion, Project } from '../src/model';
 import { clipSecond, PIECE_OFFERS, pieceSchema } from '../src/model';
-import { appearanceAt, eyesM, guessUnit, placementAt, placementBox, subjectPointAt } from '../src/set';
+import {
+  appearanceAt,
+  eyesM,
+  guessUnit,
+  placementAt,
+  placementBox,
+  placementValuesAt,
+  subjectPointAt,
+} from '../src/set';
 import type { Vector } from '../src/space';
 import { anglesOf, rotationOf } from '../src/space';
 import { flicksFromSeconds } from '../src/time';
@@ -48,6 +59,8 @@ function withPieces(...places: Vector[]): { project: Project; ids: string[] } {
   return { project, ids };
 }
 const placeOf = (project: Project, id: string, seconds = 0) => placementAt(project, id, at(seconds)).positionM;
+const motionOf = (project: Project, id: string) =>
+  project.placements[id]?.motion as Extract<PlacementMotion, { kind: 'keys' }>;
 function close(actual: readonly number[], expected: readonly number[], digits = 9): void {
   expected.forEach((value, i) => expect(actual[i]).toBeCloseTo(value, digits));
 }
@@ -225,6 +238,32 @@ describe('movement of subjects', () => {
     expect([1, 1.5, 2, 5].map(panAt)).toEqual([0, -90, -180, 0].map((deg): unknown => expect.closeTo(deg, 6)));
     close(placeOf(next, id, 3), [4, 0, 0]);
     expect(keyTimesOf(next.placements[id] as never)).toEqual([at(1), at(3), at(5)]);
+  });
+
+  it('has curves: shaped, with an end that goes on round, and taken away again with the value they had', () => {
+    const { project, ids } = withPieces([0, 0, 0]);
+    const id = ids[0] as string;
+    let next = after(project, turnPlacement(project, id, { fromFlicks: 0, lengthFlicks: at(2), degrees: 90 }));
+    const panAt = (second: number) => placementValuesAt(next.placements[id] as Placement, at(second)).pan;
+    next = after(next, setPlacementAfter(next, id, 'pan', 'onward'));
+    expect([1, 2, 3, 8].map(panAt)).toEqual([45, 90, 135, 360].map((deg): unknown => expect.closeTo(deg, 6)));
+    const lift = [
+      { atFlicks: 0, value: 0, shape: 'linear' as const },
+      { atFlicks: at(1), value: 2, shape: 'hold' as const },
+    ];
+    next = after(next, setPlacementCurves(next, id, 'Lift', { positionY: lift }, 0));
+    expect(placeOf(next, id, 0.5)[1]).toBeCloseTo(1, 6);
+    // A key that is put or turned elsewhere leaves the end as it is said.
+    next = after(next, turnPlacement(next, id, { fromFlicks: 0, lengthFlicks: at(1), degrees: 90 }));
+    expect(panAt(1)).toBeCloseTo(90, 6);
+    next = after(next, keyPlacementChannel(next, id, 'roll', at(1)));
+    expect(Object.keys(motionOf(next, id).curves).sort()).toEqual(['pan', 'positionY', 'roll']);
+    expect(motionOf(next, id).after).toEqual({ pan: 'onward' });
+    next = after(next, setPlacementCurves(next, id, 'No lift', { positionY: [], roll: [] }, at(1)));
+    close(placeOf(next, id, 9), [0, 2, 0]);
+    next = after(next, setPlacementCurves(next, id, 'No turn', { pan: [] }, at(1)));
+    expect(next.placements[id]).toMatchObject({ motion: { kind: 'still' }, panDeg: expect.closeTo(90, 6) as number });
+    expect(() => setPlacementCurves(next, id, 'Lens', { focalLength: lift }, 0)).toThrow(/no channel focalLength/);
   });
 
   it('keys a place at a time and glides to the next, holding both ends', () => {

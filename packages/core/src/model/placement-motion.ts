@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { curveSchema } from '../curve';
+import { AFTER_LAST, curveSchema } from '../curve';
 import { metres, sceneFlicks, vectorSchema } from './fields';
 
 /** Everything of a placement that keys can move: metres and degrees, relative to what it is attached to. */
@@ -13,6 +13,8 @@ export const placementMotionSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('keys'),
     curves: z.partialRecord(z.enum(PLACEMENT_CHANNELS), curveSchema),
+    /** What a curve does after its last key; it stays where nothing is said. */
+    after: z.partialRecord(z.enum(PLACEMENT_CHANNELS), z.enum(AFTER_LAST)).optional(),
   }),
   z.object({
     kind: z.literal('path'),

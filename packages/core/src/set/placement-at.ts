@@ -1,4 +1,4 @@
-import { valueAt } from '../curve';
+import { valueOnward } from '../curve';
 import { CoreError } from '../error';
 import type { Placement, PlacementChannel, Project, WalkPath } from '../model';
 import { clipSecond, PLACEMENT_CHANNELS } from '../model';
@@ -66,7 +66,7 @@ export function placementValuesAt(placement: Placement, atFlicks: number): Recor
   if (motion.kind !== 'keys') return values;
   for (const channel of PLACEMENT_CHANNELS) {
     const curve = motion.curves[channel];
-    if (curve) values[channel] = valueAt(curve, atFlicks) ?? values[channel];
+    if (curve) values[channel] = valueOnward(curve, motion.after?.[channel] ?? 'stay', atFlicks) ?? values[channel];
   }
   return values;
 }

@@ -2,6 +2,7 @@ export { Activity } from './activity';
 export type { Action, ActionSource } from './actions';
 export { ACTIONS, Actions, foundActions, keysText } from './actions';
 export { measuredAtRest } from './at-rest';
+export { CurveOwner } from './curve-owner';
 export { FreeCamera } from './free-camera';
 export { OpenSequence } from './open-sequence';
 export { Playback } from './playback';

@@ -13,7 +13,7 @@ import { setPlacement } from './placements';
 /** Speed of an unhurried walk, m/s. */
 const WALKING_MPS = 1.3;
 
-type PlacementCurves = Extract<PlacementMotion, { kind: 'keys' }>['curves'];
+export type PlacementCurves = Extract<PlacementMotion, { kind: 'keys' }>['curves'];
 
 const AXES: readonly PlacementChannel[] = ['positionX', 'positionY', 'positionZ'];
 
@@ -98,7 +98,12 @@ function keyed(
     const value = turning && near !== undefined ? unwrappedNear(all[channel], near) : all[channel];
     curves[channel] = withKey(curve, { atFlicks, value, shape: 'smooth' });
   }
-  return { kind: 'keys' as const, curves: curves as PlacementCurves };
+  return keysOf(placement.motion, curves as PlacementCurves);
+}
+
+/** Keys in place of those of a movement; what its curves do after their last key stays. */
+export function keysOf(motion: PlacementMotion, curves: PlacementCurves): PlacementMotion {
+  return { ...(motion.kind === 'keys' ? motion : {}), kind: 'keys', curves };
 }
 
 /** Keeps a placement's place and turn at a time as keys. @throws CoreError `in-motion` when it walks along a path. */
@@ -137,7 +142,7 @@ export function turnPlacement(project: Project, placementId: string, turn: Turn)
   const begun = withKey(outside, { atFlicks: turn.fromFlicks, value: pan, shape: 'linear' });
   const turned = withKey(begun, { atFlicks: toFlicks, value: pan + turn.degrees, shape: 'linear' });
   return setPlacement(project, placementId, 'Turn', {
-    motion: { kind: 'keys', curves: { ...before, pan: [...turned] } },
+    motion: keysOf(motion, { ...before, pan: [...turned] }),
   });
 }
 
@@ -156,7 +161,7 @@ export function unkeyPlacement(project: Project, placementId: string, atFlicks: 
       Object.entries(placement.motion.curves).map(([channel, curve]) => [channel, withoutKey(curve ?? [], atFlicks)]),
     );
     return setPlacement(project, placementId, 'Remove a key of', {
-      motion: { kind: 'keys', curves: curves },
+      motion: keysOf(placement.motion, curves),
     });
   }
   return stopMoving(project, placementId, atFlicks, 'Remove a key of');

@@ -1,10 +1,23 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { AfterLast, Channel, ChannelFace, Curve, Key, KeyMapping, NamedChannel, Rig } from '@arvex/core';
+import type {
+  AfterLast,
+  Channel,
+  ChannelFace,
+  Curve,
+  Edit,
+  Key,
+  KeyMapping,
+  NamedChannel,
+  Project,
+  Rig,
+} from '@arvex/core';
 import {
   channelFace,
   CoreError,
   easedKeys,
+  isPlacementChannel,
   keyHere,
+  keyPlacementChannel,
   looped,
   mapKeys,
   marksWithKeys,
@@ -15,6 +28,8 @@ import {
   rigChannels,
   setAfter,
   setCurves,
+  setPlacementAfter,
+  setPlacementCurves,
   shapedKeys,
   thinned,
   toleranceOf,
@@ -131,6 +146,8 @@ export class Keys {
     movedTo?: (channel: string, atFlicks: number) => number,
   ): boolean {
     if (Object.keys(curves).length === 0) return false;
+    const thing = this.tracks.thing();
+    if (thing) return this.editThing((project, at) => setPlacementCurves(project, thing.id, what, curves, at));
     return this.moves.edit((project, cameraId, at) => {
       const move = moveOf(project, cameraId);
       return setCurves(project, cameraId, what, curves, at, move && movedTo && marksWithKeys(move, movedTo));
@@ -251,7 +268,7 @@ export class Keys {
     const [only] = this.tracks.alone();
     const pasted = curves.map(([channel, keys]): [string, Curve] => {
       const to = curves.length === 1 && only !== undefined ? only : channel;
-      const before = this.moves.move()?.curves[to] ?? [];
+      const before = this.tracks.curved()?.curves[to] ?? [];
       return [
         to,
         merged(
@@ -265,7 +282,9 @@ export class Keys {
     if (dead.length > 0) {
       const names = dead.map(([channel]) => this.faceOf(channel as Channel).name).join(', ');
       this.notices.done(
-        `Not pasted: ${names}. On its ${this.moves.camera()?.rig.kind ?? 'rig'} this camera has none of these.`,
+        this.tracks.thing()
+          ? `Not pasted: ${names}. A thing of the set has none of these.`
+          : `Not pasted: ${names}. On its ${this.moves.camera()?.rig.kind ?? 'rig'} this camera has none of these.`,
       );
     }
     if (alive.length > 0) this.commit('Paste keys', Object.fromEntries(alive));
@@ -273,6 +292,7 @@ export class Keys {
 
   /** Whether a channel moves the edited camera on the rig that it is on. */
   private works(channel: Channel): boolean {
+    if (this.tracks.thing()) return isPlacementChannel(channel);
     const camera = this.moves.camera();
     const ofRigs = RIG_KINDS.flatMap((kind) => rigChannels({ rig: { kind } as Rig }));
     return (
@@ -284,11 +304,18 @@ export class Keys {
 
   /** Keys a channel at the playhead as it is there. */
   keyHere(channel: Channel): void {
+    const thing = this.tracks.thing();
+    if (thing) {
+      if (isPlacementChannel(channel)) {
+        this.editThing((project, at) => keyPlacementChannel(project, thing.id, channel, at));
+      }
+      return;
+    }
     this.moves.edit((project, cameraId, at) => keyHere(project, cameraId, channel, at));
   }
 
   setKey(channel: Channel, from: Key, to: Key): void {
-    const curve = this.moves.move()?.curves[channel] ?? [];
+    const curve = this.tracks.curved()?.curves[channel] ?? [];
     const movedTo = (one: string, time: number) => (one === channel && time === from.atFlicks ? to.atFlicks : time);
     if (this.commit('Move key', { [channel]: withKey(withoutKey(curve, from.atFlicks), to) }, movedTo)) {
       this.chosen.set({ [channel]: new Set([to.atFlicks]) });
@@ -296,7 +323,26 @@ export class Keys {
   }
 
   setAfter(channel: Channel, after: AfterLast): void {
+    const thing = this.tracks.thing();
+    if (thing) {
+      if (isPlacementChannel(channel))
+        this.editThing((project) => setPlacementAfter(project, thing.id, channel, after));
+      return;
+    }
     this.moves.edit((project, cameraId) => setAfter(project, cameraId, channel, after));
+  }
+
+  /** @returns whether it was made. */
+  private editThing(make: (project: Project, atFlicks: number) => Edit): boolean {
+    const project = this.store.project();
+    if (!project) return false;
+    try {
+      return this.store.commit(make(project, this.moves.atFlicks()));
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.notices.error(error);
+      return false;
+    }
   }
 
   private faceOf(channel: Channel): ChannelFace {

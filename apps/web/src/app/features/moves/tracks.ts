@@ -1,7 +1,16 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { AfterLast, Channel, ChannelFace, Curve, NamedChannel } from '@arvex/core';
-import { channelFace, CHANNELS, lightChannels, LOOK_CHANNELS, markChannels, valueOnward } from '@arvex/core';
+import type { AfterLast, Channel, ChannelFace, Curve, NamedChannel, Placement } from '@arvex/core';
+import {
+  channelFace,
+  CHANNELS,
+  lightChannels,
+  LOOK_CHANNELS,
+  markChannels,
+  PLACEMENT_CHANNELS,
+  valueOnward,
+} from '@arvex/core';
 import { ProjectStore } from '../../data';
+import { CurveOwner } from '../../session';
 import { Moves } from './moves';
 
 /** A channel as the graph and the time table show it. */
@@ -13,6 +22,12 @@ export interface Track {
   readonly colour: string;
   /** Value at the playhead, in the channel's unit. */
   readonly value: number;
+}
+
+/** What has curves: a camera's move, or a thing of the set with keys. */
+interface Curved {
+  readonly curves: Readonly<Record<string, Curve | undefined>>;
+  readonly after: Readonly<Record<string, AfterLast | undefined>>;
 }
 
 /** Colours of curves, told apart by colour-blind eyes (Tol's bright and muted sets), never without their name beside them. */
@@ -31,7 +46,7 @@ const TRACK_COLOURS = [
 const RANK: readonly string[] = CHANNELS;
 const rankOf = (channel: string): number => (RANK.includes(channel) ? RANK.indexOf(channel) : RANK.length);
 
-/** The edited camera's channels with keys, as the graph and the time table show them. */
+/** Channels with keys of the edited camera, or of a thing of the set, as the graph and the time table show them. */
 @Injectable({ providedIn: 'root' })
 export class Tracks {
   private readonly store = inject(ProjectStore);
@@ -42,10 +57,34 @@ export class Tracks {
   /** What a drag shows before it ends. */
   readonly dragged = signal<Readonly<Record<string, Curve>> | undefined>(undefined);
 
+  private readonly owner = inject(CurveOwner);
+  private readonly thingId = this.owner.thingId;
+  /** Things of the set that have keys, or are shown. */
+  readonly things = computed<readonly Placement[]>(() => {
+    const placements = Object.values(this.store.project()?.placements ?? {});
+    return placements
+      .filter(({ id, motion }) => motion.kind === 'keys' || (id === this.thingId() && motion.kind === 'still'))
+      .sort((a, b) => a.name.localeCompare(b.name));
+  });
+  readonly thing = computed(() => this.things().find(({ id }) => id === this.thingId()));
+  /** Curves of what is shown, and what they do after their last keys. */
+  readonly curved = computed<Curved | undefined>(() => {
+    const [thing, camera, move] = [this.thing(), this.moves.camera(), this.moves.move()];
+    if (!thing) return camera && move;
+    return thing.motion.kind === 'keys' ? { curves: thing.motion.curves, after: thing.motion.after ?? {} } : undefined;
+  });
+
+  /** Shows the curves of a thing of the set; of the camera without one. */
+  show(thingId: string | undefined): void {
+    this.alone.set(new Set());
+    this.dragged.set(undefined);
+    this.owner.show(thingId);
+  }
+
   /** Every channel with keys, in the order of channels, then of light groups. */
   readonly all = computed<readonly Track[]>(() => {
-    const [project, camera, move] = [this.store.project(), this.moves.camera(), this.moves.move()];
-    if (!project || !camera || !move) return [];
+    const [project, move] = [this.store.project(), this.curved()];
+    if (!project || !move) return [];
     const dragged = this.dragged();
     const at = this.moves.atFlicks();
     return Object.keys(move.curves)
@@ -73,8 +112,13 @@ export class Tracks {
   /** Channels that can be keyed and are not yet. */
   readonly addable = computed<readonly { id: Channel; name: string }[]>(() => {
     const [project, camera] = [this.store.project(), this.moves.camera()];
-    if (!project || !camera) return [];
     const keyed = new Set(this.all().map(({ channel }) => channel));
+    const named = (ids: readonly Channel[]) =>
+      ids
+        .filter((channel) => !keyed.has(channel))
+        .map((id) => ({ id, name: channelFace(id, project?.lightGroups ?? {}).name }));
+    if (this.thing()) return named(PLACEMENT_CHANNELS);
+    if (!project || !camera) return [];
     const own: readonly NamedChannel[] = [
       ...markChannels(camera),
       ...(camera.rig.kind === 'sticks' ? [] : (['rigX', 'rigY', 'rigZ', 'rigTurn'] as const)),
@@ -82,8 +126,6 @@ export class Tracks {
       ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', ...LOOK_CHANNELS, 'timeWarp'] as const),
     ];
     const lights = Object.keys(project.lightGroups).flatMap((id): Channel[] => Object.values(lightChannels(id)));
-    return [...own, ...lights]
-      .filter((channel) => !keyed.has(channel))
-      .map((id) => ({ id, name: channelFace(id, project.lightGroups).name }));
+    return named([...own, ...lights]);
   });
 }

@@ -1,9 +1,9 @@
 import { inject } from '@angular/core';
-import type { DisplayUnit, PieceOffer } from '@arvex/core';
-import { DISPLAY_UNITS, PIECE_OFFERS, setHead } from '@arvex/core';
+import type { DisplayUnit, PieceOffer, Project } from '@arvex/core';
+import { composed, DISPLAY_UNITS, flicksAtFrame, PIECE_OFFERS, setHead, turnPlacement } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
-import { Workspace } from '../../session';
+import { Playhead, Selection, Workspace } from '../../session';
 import { FrameSelection } from './frame-selection';
 import { SetPieces } from './pieces';
 import { PlanTools } from './plan-tools';
@@ -17,13 +17,17 @@ const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = {
   in: 'inches',
 };
 
+/** How long a turn takes that nobody has given a length, seconds. */
+export const TURN_S = 5;
+
 const LET_GO = 'Let go of what is in hand';
 
 /** What is done in the set. */
 export function setActions(): ActionSource {
   const [workspace, pieces, walk] = [inject(Workspace), inject(SetPieces), inject(Walk)];
   const [frame, planTools] = [inject(FrameSelection), inject(PlanTools)];
-  const store = inject(ProjectStore);
+  const [store, playhead] = [inject(ProjectStore), inject(Playhead)];
+  const selection = inject(Selection);
   const steps = ['set'] as const;
   const walkAbout = () => {
     if (!workspace.shows('free')) workspace.show('free');
@@ -40,6 +44,21 @@ export function setActions(): ActionSource {
     const project = store.project();
     if (project) store.commit(setHead(project, `Lengths in ${UNIT_NAMES[displayUnit]}`, { displayUnit }));
   };
+  const turn = () => {
+    const rate = store.project()?.head.rate;
+    if (!rate) return;
+    const fromFlicks = playhead.seen()?.sceneFlicks ?? 0;
+    const frames = Math.round((TURN_S * rate.frames) / rate.seconds);
+    const by = { fromFlicks, lengthFlicks: flicksAtFrame(frames, rate), degrees: 360 };
+    const ids = selection.ids();
+    pieces.edit((project) =>
+      composed(
+        project,
+        ids.length === 1 ? 'Turn once round' : `Turn ${ids.length} things once round`,
+        ids.map((id) => (now: Project) => turnPlacement(now, id, by)),
+      ),
+    );
+  };
   const actions: readonly Action[] = [
     letGo('stop walking', walk.on, () => walk.on.set(false)),
     letGo(
@@ -53,6 +72,12 @@ export function setActions(): ActionSource {
       () => planTools.tool() !== 'none',
       () => planTools.leave(),
     ),
+    {
+      name: `Turn the chosen things once round, evenly, in ${TURN_S} seconds from here`,
+      words: 'turntable spin rotate 360 product revolve',
+      when: () => selection.ids().length > 0,
+      run: turn,
+    },
     {
       name: 'Put what is in hand in front of you',
       keys: 'Enter',

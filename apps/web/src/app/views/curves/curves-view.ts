@@ -8,7 +8,7 @@ import { ProjectStore } from '../../data';
 import type { Track } from '../../features/moves';
 import { Keys, Moves, Tracks } from '../../features/moves';
 import { Playhead } from '../../session';
-import { followDrag } from '../../ui';
+import { ChoiceField, followDrag } from '../../ui';
 import type { TimeAxis, ValueAxis } from './curve-axes';
 import { curvePath, flicksOf, ROOM, ticks, timesOf, valueAxis, valuePerPx, xOf, yOf } from './curve-axes';
 import { KeyBar } from './key-bar';
@@ -31,7 +31,7 @@ interface DrawnTrack {
 /** The curves of a move: as a graph over values, or as a time table with a row for each channel. */
 @Component({
   selector: 'arvex-curves-view',
-  imports: [KeyBar, MatIcon, MatTooltip],
+  imports: [ChoiceField, KeyBar, MatIcon, MatTooltip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './curves-view.html',
   styleUrl: './curves-view.scss',
@@ -52,6 +52,12 @@ export class CurvesView implements AfterViewInit, OnDestroy {
   protected readonly rowPx = ROW_PX;
   protected readonly box = signal<{ x: number; y: number; width: number; height: number } | undefined>(undefined);
 
+  /** The camera, and every thing of the set that has keys. */
+  protected readonly owners = computed(() => {
+    const camera = this.moves.camera();
+    const things = this.tracks.things().map(({ id, name }) => ({ id, name }));
+    return [{ id: 'camera', name: camera ? `${camera.number} ${camera.name}` : 'no camera' }, ...things];
+  });
   protected readonly first = computed(() => this.store.project()?.head.firstFrame ?? 0);
   protected readonly time = computed<TimeAxis>(() => {
     const [fromFlicks, toFlicks] =

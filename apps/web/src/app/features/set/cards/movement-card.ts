@@ -16,8 +16,9 @@ import {
   walkAlong,
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
-import { Playhead, Selection, Units } from '../../../session';
+import { CurveOwner, Playhead, Selection, Units, Workspace } from '../../../session';
 import { AngleField, Card, ChoiceField, IconButton, NumberField, Switch } from '../../../ui';
+import { TURN_S } from '../actions';
 import { SetPieces } from '../pieces';
 import { PlanTools } from '../plan-tools';
 
@@ -26,8 +27,6 @@ interface TurnAsked {
   readonly degrees: number;
   readonly frames: number;
 }
-
-const TURN_S = 5;
 
 /** How the chosen thing moves over scene time: keys, a walk along a path, a clip of its file. */
 @Component({
@@ -40,6 +39,8 @@ export class MovementCard {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
   private readonly pieces = inject(SetPieces);
+  private readonly owner = inject(CurveOwner);
+  private readonly workspace = inject(Workspace);
   protected readonly tools = inject(PlanTools);
   protected readonly units = inject(Units);
 
@@ -152,6 +153,13 @@ export class MovementCard {
 
   protected seconds(flicks: number): number {
     return secondsFromFlicks(flicks);
+  }
+
+  /** The graph is where keys are moved and shaped. */
+  protected showCurves(thingId: string): void {
+    this.owner.show(thingId);
+    this.workspace.goTo('moves');
+    this.workspace.show('graph');
   }
 
   private edit(make: (placement: Placement) => Parameters<SetPieces['edit']>[0]): void {
