@@ -246,6 +246,29 @@ describe('a rig’s handles', () => {
     handling.remove(handle('node', 1)); // two are the least
     expect(nodes()).toHaveLength(2);
   });
+
+  it('are the point and the subject that a camera is aimed at: moved, seen before, and taken back', () => {
+    const handling = tab.get(RigHandles);
+    tab.workspace.goTo('moves');
+    const target = () => handling.body()?.handles.find(({ kind }) => kind === 'target') as RigHandle;
+    const looksAt = () => cameraAt(project(), cameraId, 0).aimM;
+    tab.store.commit(setCamera(project(), cameraId, 'Aim', { aim: { kind: 'point', positionM: [2, 1, -8] } }));
+    expect(target().atM).toEqual([2, 1, -8]);
+    const pressed = target();
+    handling.preview(pressed, [1, 0, 0]);
+    expect(tab.viewpoint.state()?.aimM).toEqual([3, 1, -8]);
+    handling.end(pressed, [1, 0, 1], true);
+    expect(looksAt()).toEqual([3, 1, -7]);
+    tab.store.undo();
+    expect(looksAt()).toEqual([2, 1, -8]);
+
+    const beside = { point: 'eyes', offsetM: [0, 0, 0] as Vector, weight: 1, smoothingS: 0 } as const;
+    const aim = { kind: 'subject' as const, placementId: figureId, ...beside };
+    tab.store.commit(setCamera(project(), cameraId, 'Aim', { aim }));
+    const [x = 0, y = 0, z = 0] = looksAt() ?? [];
+    handling.end(target(), [0.5, 0, -0.25], true);
+    [x + 0.5, y, z - 0.25].forEach((value, i) => expect(looksAt()?.[i]).toBeCloseTo(value, 9));
+  });
 });
 
 describe('what comfort judges', () => {

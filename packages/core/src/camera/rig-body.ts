@@ -4,6 +4,7 @@ import { subjectPointAt } from '../set';
 import type { Vector } from '../space';
 import { inverseRotation, pathThrough, rotationOf, turned } from '../space';
 import { cameraAt } from './camera-at';
+import type { CameraState } from './camera-state';
 import type { CameraValues } from './channel-values';
 import { channelValuesAt } from './channel-values';
 import { orbitCentre } from './resolve-rig';
@@ -16,8 +17,8 @@ interface RigLine {
 
 /** A place by which a rig is moved. */
 export interface RigHandle {
-  /** `rig` moves all of it; a number is the node of a track or aim path. */
-  readonly kind: 'rig' | 'node' | 'aim-node';
+  /** `rig` moves all of it, `target` what it looks at; the others have the number of a node of a track or aim path. */
+  readonly kind: 'rig' | 'node' | 'aim-node' | 'target';
   readonly index: number;
   readonly atM: Vector;
   readonly name: string;
@@ -44,12 +45,18 @@ export function rigBody(project: Project, cameraId: string, atFlicks: number, tr
   const camera = project.cameras[cameraId];
   if (!camera) return NOTHING;
   const values = channelValuesAt(camera, moveOf(project, cameraId), atFlicks, trial);
-  const seat = cameraAt(project, cameraId, atFlicks, trial).positionM;
-  const [rig, aim] = [bodyOf(project, camera, values, seat, atFlicks), aimBody(camera)];
+  const state = cameraAt(project, cameraId, atFlicks, trial);
+  const seat = state.positionM;
+  const [rig, aim] = [bodyOf(project, camera, values, seat, atFlicks), aimBody(camera, state)];
   return { lines: [...rig.lines, ...aim.lines], handles: [...rig.handles, ...aim.handles] };
 }
 
-function aimBody({ aim }: Camera): RigBody {
+function aimBody({ aim }: Camera, { positionM, aimM: atM }: CameraState): RigBody {
+  if (aim.kind === 'point' || aim.kind === 'subject') {
+    if (!atM) return NOTHING;
+    const name = aim.kind === 'point' ? 'the point it looks at' : `what it looks at: ${aim.point}`;
+    return { lines: [{ kind: 'aim', points: [positionM, atM] }], handles: [{ kind: 'target', index: 0, atM, name }] };
+  }
   if (aim.kind !== 'path') return NOTHING;
   const path = pathThrough(aim.nodesM, aim.closed);
   return {

@@ -4,11 +4,14 @@ import {
   channelValuesAt,
   distanceBetween,
   inRailAxes,
+  inverseRotation,
   moveOf,
+  placementAt,
   reshapeAim,
   reshapeRail,
   rigBody,
   setCamera,
+  turned,
   withAxis,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
@@ -19,6 +22,13 @@ import { Moves } from './moves';
 const TIED_M = 1e-3;
 
 const aimOf = ({ aimX, aimY, aimZ }: { aimX: number; aimY: number; aimZ: number }): Vector => [aimX, aimY, aimZ];
+
+type AimOf<Kind extends Aim['kind']> = Extract<Aim, { kind: Kind }>;
+
+/** Where an aim at a point is after its handle was moved, metres. */
+function aimAfter({ atM: [x, y, z] }: RigHandle, [dx, dy, dz]: Vector): ChannelValues {
+  return { aimX: x + dx, aimY: y + dy, aimZ: z + dz };
+}
 
 /** The edited camera's rig as it stands in the set, and moving it by its handles, in plan and in the free view alike. */
 @Injectable({ providedIn: 'root' })
@@ -32,7 +42,9 @@ export class RigHandles {
   readonly body = computed(() => {
     const [project, camera] = [this.viewpoint.placedProject(), this.moves.camera()];
     if (!project || !camera || this.workspace.step() === 'set') return undefined;
-    return rigBody(project, camera.id, this.moves.atFlicks(), this.tried());
+    const body = rigBody(project, camera.id, this.moves.atFlicks(), this.tried());
+    // What an orbit goes round and looks at is moved by one handle.
+    return this.tied() ? { ...body, handles: body.handles.filter(({ kind }) => kind !== 'target') } : body;
   });
 
   /** What is tried on it: nothing for as long as a drag does something else. */
@@ -47,8 +59,11 @@ export class RigHandles {
   preview(handle: RigHandle, byM: Vector): void {
     const camera = this.moves.camera();
     if (!camera) return;
-    if (handle.kind === 'rig') this.viewpoint.preview.set({ cameraId: camera.id, values: this.shifted(camera, byM) });
-    else this.viewpoint.preview.set({ cameraId: camera.id, parts: this.withNode(camera, handle, byM) });
+    const cameraId = camera.id;
+    if (handle.kind === 'rig') this.viewpoint.preview.set({ cameraId, values: this.shifted(camera, byM) });
+    else if (handle.kind === 'target' && camera.aim.kind === 'point') {
+      this.viewpoint.preview.set({ cameraId, values: aimAfter(handle, byM) });
+    } else this.viewpoint.preview.set({ cameraId, parts: this.withNode(camera, handle, byM) });
   }
 
   /** Ends a drag of a handle. */
@@ -60,7 +75,15 @@ export class RigHandles {
       this.setting.setNumbers(camera.id, `Move the ${camera.rig.kind}`, this.shifted(camera, byM));
       return;
     }
+    if (handle.kind === 'target' && camera.aim.kind === 'point') {
+      this.setting.setNumbers(camera.id, 'Move the point it looks at', aimAfter(handle, byM));
+      return;
+    }
     const { rig, aim } = this.withNode(camera, handle, byM);
+    if (handle.kind === 'target') {
+      if (aim) this.moves.edit((project, cameraId) => setCamera(project, cameraId, 'Aim beside', { aim }));
+      return;
+    }
     this.moves.edit((project, cameraId) =>
       handle.kind === 'node' && rig?.kind === 'rail'
         ? reshapeRail(project, cameraId, `Move node ${handle.index + 1}`, rig)
@@ -156,12 +179,25 @@ export class RigHandles {
     return { ...rig, aimX: values.aimX + dx, aimY: values.aimY + dy, aimZ: values.aimZ + dz };
   }
 
+  /** How far beside its subject an aim is after its target was moved in the world, in the subject's own axes; metres. */
+  private besideSubject({ placementId, offsetM }: AimOf<'subject'>, byM: Vector): Vector | undefined {
+    const project = this.store.project();
+    if (!project?.placements[placementId]) return undefined;
+    const { quaternion } = placementAt(project, placementId, this.moves.atFlicks());
+    const [dx, dy, dz] = turned(byM, inverseRotation(quaternion));
+    return [offsetM[0] + dx, offsetM[1] + dy, offsetM[2] + dz];
+  }
+
   private withNode(camera: Camera, { kind, index }: RigHandle, [dx, dy, dz]: Vector): Partial<Camera> {
     const { rig, aim } = camera;
     const values = this.values();
     if (kind === 'aim-node' && aim.kind === 'path') {
       const nodesM = aim.nodesM.map(([x, y, z], i): Vector => (i === index ? [x + dx, y + dy, z + dz] : [x, y, z]));
       return { aim: { ...aim, nodesM } };
+    }
+    if (kind === 'target' && aim.kind === 'subject') {
+      const offsetM = this.besideSubject(aim, [dx, dy, dz]);
+      return offsetM ? { aim: { ...aim, offsetM } } : {};
     }
     if (rig.kind !== 'rail' || !values) return {};
     const [ox, oy, oz] = inRailAxes({ ...values, rigX: 0, rigY: 0, rigZ: 0 }, [dx, dy, dz]);

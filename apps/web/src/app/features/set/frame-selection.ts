@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type { Vector } from '@arvex/core';
 import { anglesToward, boxCornersAt, distanceBetween, eachAxis, rotationOf, turned } from '@arvex/core';
+import { Subject } from 'rxjs';
 import { ProjectStore } from '../../data';
 import { FreeCamera, Selection, Workspace } from '../../session';
 import { SetPieces } from './pieces';
@@ -17,6 +18,9 @@ export class FrameSelection {
   private readonly freeCamera = inject(FreeCamera);
   private readonly workspace = inject(Workspace);
   private readonly pieces = inject(SetPieces);
+
+  /** Corners of what the free view is brought to, metres: other views of the set may show it too. */
+  readonly framed$ = new Subject<readonly Vector[]>();
 
   /** Backs off from what is chosen, in the direction looked in now, until all of it is in view. */
   toSelection(): void {
@@ -36,5 +40,6 @@ export class FrameSelection {
     const eye: Vector = [x + dx * away, Math.max(0.2, y + dy * away), z + dz * away];
     this.freeCamera.pose.set({ positionM: eye, ...anglesToward(eye, [x, y, z]) });
     this.workspace.show('free');
+    this.framed$.next(corners);
   }
 }

@@ -1,3 +1,4 @@
+export { FrameSelection } from './frame-selection';
 export { Imports } from './imports';
 export { PieceDrag } from './piece-drag';
 export { SetPieces } from './pieces';

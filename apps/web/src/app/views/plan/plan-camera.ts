@@ -55,5 +55,10 @@ export class PlanCameraMark {
     const { state } = this.shown();
     return fieldPath(state, state.focus.distanceM, state.focus.distanceM);
   });
+  /** Whether its head is turned by hand: not where it looks at a subject, or along a path. */
+  protected readonly isTurned = computed(() => {
+    const { aim } = this.shown().camera;
+    return aim.kind === 'free' || aim.kind === 'point' || (aim.kind === 'subject' && aim.weight < 1);
+  });
   protected readonly aim = computed(() => aimHandle(this.shown().state, this.perPixel()));
 }

@@ -15,6 +15,13 @@ const KEY_SHARE = 0.1;
 const GRID_PX = 110;
 const BAR_PX = 140;
 
+/** What is smaller than this on the sheet is a dot, pixels. */
+const TOLD_APART_PX = 8;
+
+function extent(values: readonly number[]): number {
+  return Math.max(...values) - Math.min(...values);
+}
+
 /**
  * The sheet on which the plan is drawn: what of the floor it shows and how large, moved and zoomed by hand, wheel and keys.
  * Needs an injection context.
@@ -95,6 +102,15 @@ export class PlanSheet {
         ? EMPTY_WIDTH_M
         : Math.max(LEAST_SHOWN_M, (maxX - minX) * 1.2, ((maxZ - minZ) * 1.3 * width) / height) * room,
     );
+  }
+
+  /** Shows these places where they are not all seen, or are too small to be told apart; else the sheet stays where it is. */
+  bringInSight(spots: readonly PlanPoint[]): void {
+    const [x, z] = this.centre();
+    const [halfX, halfZ] = [this.widthM() / 2, (this.size().height * this.perPixel()) / 2];
+    const seen = spots.every(([px, pz]) => Math.abs(px - x) <= halfX && Math.abs(pz - z) <= halfZ);
+    const across = Math.max(...[0, 1].map((axis) => extent(spots.map((spot) => spot[axis] ?? 0))));
+    if (!seen || across < TOLD_APART_PX * this.perPixel()) this.show(spots);
   }
 
   private zoomBy(factor: number): void {

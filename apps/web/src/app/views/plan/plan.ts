@@ -8,13 +8,14 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ChannelValues, Placement, Vector } from '@arvex/core';
-import { anglesToward, placementAt, subjectFraming, subjectsIn } from '@arvex/core';
+import { anglesToward, boxCornersAt, placementAt, subjectFraming, subjectsIn } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PictureTools } from '../../features/cameras';
-import { PieceDrag, PlanTools, SetPieces } from '../../features/set';
+import { FrameSelection, PieceDrag, PlanTools, SetPieces } from '../../features/set';
 import { Playhead, Selection, Setting, SnapGrid, Viewpoint, Workspace } from '../../session';
 import { followDrag, IconButton } from '../../ui';
 import { PlanAction } from './plan-action';
@@ -88,6 +89,9 @@ export class Plan {
 
   constructor() {
     effect(() => this.fit());
+    inject(FrameSelection)
+      .framed$.pipe(takeUntilDestroyed())
+      .subscribe((corners) => this.sheet.bringInSight(corners.map(([x, , z]): PlanPoint => [x, z])));
   }
 
   protected beginMove(event: PointerEvent, { camera, state }: PlanCamera): void {
@@ -95,11 +99,18 @@ export class Plan {
     this.drag(event, camera.id, 'Move', (dx, dz) => ({ positionX: x + dx, positionZ: z + dz }));
   }
 
+  /** The ring before a camera turns its head; where it is aimed at a point, that point goes round it. */
   protected beginAim(event: PointerEvent, { camera, state }: PlanCamera): void {
     const handle = aimHandle(state, this.perPixel());
     this.drag(event, camera.id, 'Aim', (dx, dz) => {
       const target = [handle.x + dx, state.positionM[1], handle.z + dz] as const;
       const { panDeg } = anglesToward(state.positionM, target);
+      if (camera.aim.kind === 'point' && state.aimM) {
+        const [x, , z] = state.positionM;
+        const away = Math.hypot(state.aimM[0] - x, state.aimM[2] - z);
+        const angle = (panDeg * Math.PI) / 180;
+        return { aimX: x + Math.sin(angle) * away, aimZ: z - Math.cos(angle) * away };
+      }
       return { pan: panDeg + 360 * Math.round((state.panDeg - panDeg) / 360) };
     });
   }
@@ -240,7 +251,16 @@ export class Plan {
       .filter(({ acrossM, placement }) => acrossM < BACKGROUND_M || placement.subject)
       .map(({ at }) => at);
     const cameras = this.cameras().map(({ state }): PlanPoint => [state.positionM[0], state.positionM[2]]);
-    this.sheet.show([...things, ...cameras]);
+    const spots = [...things, ...cameras];
+    this.sheet.show(spots.length > 0 ? spots : this.land());
+  }
+
+  /** The corners of everything, as wide as it is. */
+  private land(): PlanPoint[] {
+    const project = this.store.project();
+    if (!project) return [];
+    const corners = this.pieces().flatMap(({ placement }) => boxCornersAt(project, placement, this.contents.flicks()));
+    return corners.map(([x, , z]): PlanPoint => [x, z]);
   }
 
   /** A project is first seen as the camera looked through sees it. */
