@@ -73,6 +73,7 @@ async function main(): Promise<void> {
     running.services = await openServices({
       address: running.database.address,
       dataDirectory: options.dataDirectory,
+      outputDirectory: options.outputDirectory,
       measure: measureInThread,
       mix: mixInThread,
     });

@@ -31,6 +31,8 @@ export interface ServiceOptions {
   readonly address: DatabaseAddress;
   /** Directory for files; made when missing. */
   readonly dataDirectory: string;
+  /** Where orders that go to a folder lie. The folder `output` of the data directory without. */
+  readonly outputDirectory?: string;
   readonly geometryLimit?: number;
   readonly leaseSeconds?: number;
   /** In this thread when not given. */
@@ -55,7 +57,7 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
   const events = new ProjectEvents();
   const [orders, renders, frames] = [new OrderStore(sequelize), new RenderStore(sequelize), new FrameStore(sequelize)];
   const warn = (error: unknown) => console.error(withoutWork(error));
-  const places = { temporary, output: join(options.dataDirectory, 'output') };
+  const places = { temporary, output: options.outputDirectory ?? join(options.dataDirectory, 'output') };
   const finisher = new RenderFinisher(renders, orders, frames, files, events, places, warn);
   await finisher.resume();
   const leases = new Leases(sequelize, renders, frames, options.leaseSeconds);
@@ -73,7 +75,7 @@ export async function openServices(options: ServiceOptions): Promise<Services & 
     warn,
   });
   mixer.work();
-  const room = new Room(sequelize, files, warn);
+  const room = new Room(sequelize, files, places.output, warn);
   room.collectSoon();
   return {
     sequelize,

@@ -6,6 +6,8 @@ import { parseArgs } from 'node:util';
 export interface StartOptions {
   readonly port: number;
   readonly dataDirectory: string;
+  /** Where orders that go to a folder lie. */
+  readonly outputDirectory: string;
   /** What a first start puts in: the demo, an empty project, or nothing. */
   readonly first: 'demo' | 'empty' | 'nothing';
   /** Renderers without a screen that make frames while no tab is open. */
@@ -19,6 +21,7 @@ export const HELP = `Usage: ./start [options]
 
   --port N       port of the application on this machine (default ${DEFAULT_PORT})
   --data DIR     where everything is kept (default $ARVEX_DATA, else ~/.local/share/arvex)
+  --output DIR   where output that goes to a folder lies (default $ARVEX_OUTPUT, else the folder output of the data)
   --renderers N  so many renderers make frames on this machine, with no tab open (default 0, at most 16)
   --empty        a first start makes an empty project instead of the demo
   --no-demo      a first start makes no project at all
@@ -33,6 +36,7 @@ export function readOptions(args: readonly string[], environment: NodeJS.Process
     options: {
       port: { type: 'string' },
       data: { type: 'string' },
+      output: { type: 'string' },
       renderers: { type: 'string' },
       empty: { type: 'boolean', default: false },
       'no-demo': { type: 'boolean', default: false },
@@ -51,10 +55,12 @@ export function readOptions(args: readonly string[], environment: NodeJS.Process
     );
   }
   const kept = environment['ARVEX_DATA'] || join(homedir(), '.local', 'share', 'arvex');
+  const dataDirectory = resolve(values.data ?? kept);
   return {
     port,
     renderers,
-    dataDirectory: resolve(values.data ?? kept),
+    dataDirectory,
+    outputDirectory: resolve(values.output ?? (environment['ARVEX_OUTPUT'] || join(dataDirectory, 'output'))),
     first: values.empty ? 'empty' : values['no-demo'] ? 'nothing' : 'demo',
   };
 }

@@ -371,6 +371,11 @@ describe('light that was kept apart', () => {
         [group, { ...level, stops: -1 }],
         ...others.map((id) => [id, { ...level, on: false }]),
       ]) as LightMix;
+      // It is seen before it is made, and nothing is kept of that.
+      const look = await post(`/api/renders/${render!.id}/mixed-frame`, { mix, index: 0 });
+      expect([look.headers['content-type'], decode(look.rawPayload).data[0]]).toEqual(['image/png', 165]);
+      const beyond = await post(`/api/renders/${render!.id}/mixed-frame`, { mix, index: 1 });
+      expect(beyond.json<{ detail: string }>().detail).toContain('cannot be mixed');
       const mixed = (await post(`/api/renders/${render!.id}/mixes`, { mix })).json<Render>();
       expect(mixed).toMatchObject({ mixOf: render!.id, frameCount: 1 });
       let done = mixed;

@@ -14,7 +14,8 @@ import type { Served } from './serve';
 describe('the command line', () => {
   it('has a place for everything, from the environment or from the home directory', () => {
     const dataDirectory = join(homedir(), '.local', 'share', 'arvex');
-    const usual = { port: 4680, dataDirectory, first: 'demo', renderers: 0 };
+    const outputDirectory = join(dataDirectory, 'output');
+    const usual = { port: 4680, dataDirectory, outputDirectory, first: 'demo', renderers: 0 };
     expect(readOptions([], {})).toEqual(usual);
     expect(readOptions(['--empty'], { ARVEX_DATA: '/srv/arvex' })).toMatchObject({
       dataDirectory: '/srv/arvex',
@@ -23,13 +24,19 @@ describe('the command line', () => {
     expect(readOptions(['--no-demo', '--data=/tmp/a', '--port', '8080'], { ARVEX_DATA: '/srv/arvex' })).toEqual({
       port: 8080,
       dataDirectory: '/tmp/a',
+      outputDirectory: '/tmp/a/output',
       first: 'nothing',
       renderers: 0,
     });
     expect(readOptions(['--renderers', '2'], {})).toMatchObject({ renderers: 2 });
+    expect(readOptions([], { ARVEX_OUTPUT: '/mnt/shots' })).toMatchObject({
+      dataDirectory,
+      outputDirectory: '/mnt/shots',
+    });
+    expect(readOptions(['--output', '/mnt/a'], { ARVEX_OUTPUT: '/b' })).toMatchObject({ outputDirectory: '/mnt/a' });
     expect(() => readOptions(['--renderers', '1.5'], {})).toThrow('"1.5" is no number of renderers');
     expect(readOptions(['-h'], {})).toBe('help');
-    for (const option of ['--port', '--data', '--renderers', '--empty', '--no-demo', '--help'])
+    for (const option of ['--port', '--data', '--output', '--renderers', '--empty', '--no-demo', '--help'])
       expect(HELP).toContain(option);
   });
 

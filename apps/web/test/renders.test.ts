@@ -141,6 +141,26 @@ describe('the order', () => {
     expect(desk.stop()?.message).toContain('has no shots');
   });
 
+  it('orders the frame at the playhead wherever that goes, or stays at the one that was typed', () => {
+    const [desk, playhead, { cameraId }] = [tab.get(OrderDesk), tab.get(Playhead), shot()];
+    playhead.toMode('cut');
+    playhead.goTo(7);
+    desk.set({ what: desk.still() });
+    playhead.goTo(9);
+    expect(desk.order()?.what).toMatchObject({ kind: 'still', frame: 9 });
+    playhead.lookThrough(cameraId);
+    expect(desk.order()?.what).toMatchObject({ kind: 'camera-still', cameraId });
+    playhead.toMode('cut');
+    desk.stillFollows.set(false);
+    desk.set({ what: { kind: 'still', sequenceId: playhead.sequenceId(), frame: 4 } });
+    playhead.goTo(11);
+    expect(desk.order()?.what).toMatchObject({ frame: 4 });
+    desk.stillFollows.set(true);
+    expect(desk.order()?.what).toMatchObject({ frame: 11 });
+    desk.set({ what: { kind: 'shots', sequenceId: playhead.sequenceId(), shotIds: [] } });
+    expect(desk.stop()?.message).toContain('No shot is chosen');
+  });
+
   it('proves the frame at the playhead, of a camera by itself at its scene time', () => {
     const [desk, playhead, { cameraId }] = [tab.get(OrderDesk), tab.get(Playhead), shot()];
     playhead.goTo(7);

@@ -4,6 +4,7 @@ import type { Project } from '../src';
 import {
   addShot,
   againstOrder,
+  burnInTexts,
   bytesOf,
   CROSS_PLACES,
   CUBE_FACES,
@@ -37,7 +38,7 @@ import {
   STEREO_DEFAULTS,
   withoutGone,
 } from '../src';
-import type { Panorama, RenderOrder } from '../src';
+import type { BurnIn, Panorama, RenderOrder } from '../src';
 import { after, nextId, projectWithCamera, SEQUENCE_ID } from './sample-project';
 
 const NUMBER = { version: 'v003', date: '2026-11-27' };
@@ -107,7 +108,7 @@ describe('the parts of an order', () => {
       ...{ startFlicks: 0, trimS: 0, lengthS: 1, fadeInS: 0, fadeOutS: 0, gainDb: 0, muted: false },
     };
     project = { ...project, sounds: { [sound.id]: sound } };
-    const [part] = parts({ slateFrames: 12 });
+    const [part] = parts({ slateFrames: 12, slates: 'each' });
     expect(framesOfPart(part!)).toBe(54);
     expect([0, 11, 12, 22, 34].map((at) => partFrame(part!, at))).toMatchObject([
       { kind: 'slate', place: 1, shotId: shotIds[0] },
@@ -122,6 +123,24 @@ describe('the parts of an order', () => {
       [12, 10, 0],
       [34, 14, 10],
     ]);
+  });
+
+  it('have one slate at the head of a cut where they are asked for: the cut stays as long as it is', () => {
+    const [part] = parts({ slateFrames: 12, slates: 'head' });
+    expect([0, 11, 12, 41].map((at) => partFrame(part!, at))).toMatchObject([
+      { kind: 'slate', place: 1, shotId: null },
+      { kind: 'slate', place: 12 },
+      { kind: 'picture', source: 0 },
+      { kind: 'picture', source: 29 },
+    ]);
+    expect(framesOfPart(part!)).toBe(42);
+    const told = burnInTexts(project, part!, NUMBER, 0);
+    expect(['shot', 'camera', 'lens'].map((what) => told({ what, text: '' } as BurnIn))).toEqual([
+      project.sequences[SEQUENCE_ID]?.name,
+      '–',
+      '–',
+    ]);
+    expect(parts({ slateFrames: 12, slates: 'head', what: shots })).toHaveLength(2); // shots by themselves have one each
   });
 
   it('have the size of what they show, with both eyes, all round, and bars', () => {

@@ -53,7 +53,11 @@ function nothingToRender({ what, frames }: RenderOrder): Against[] {
     const message = `No frame lies between ${frames.range.first} and ${frames.range.last}. Choose other frames.`;
     return [{ stops: true, where: 'frames', message }];
   }
-  const none = { cut: 'The cut has no shots', shots: 'None of these shots is there', cameras: 'There are no cameras' };
+  const none = {
+    cut: 'The cut has no shots',
+    shots: 'No shot is chosen that is there',
+    cameras: 'No camera is chosen that is there',
+  };
   const message = `${what.kind in none ? none[what.kind as keyof typeof none] : 'This frame is not there'}.`;
   return [{ stops: true, where: 'what', message }];
 }

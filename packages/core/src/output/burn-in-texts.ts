@@ -8,7 +8,7 @@ import { lengthText } from '../units';
 import type { BurnIn, BurntIn } from './order';
 import type { OrderNumber } from './names';
 import { shotOf } from './names';
-import type { OrderPart } from './part';
+import type { OrderPart, PartFrame } from './part';
 import { partFrame } from './part';
 import { partPicture } from './part-picture';
 import { sceneEv } from '../exposure';
@@ -30,7 +30,7 @@ export function burnInTexts(
   const known: Readonly<Record<Exclude<BurntIn, 'text'>, string>> = {
     project: head.name,
     sequence: subject.kind === 'camera' ? '' : (project.sequences[subject.sequenceId]?.name ?? ''),
-    shot: shot ? shotWords(shot) : subject.kind === 'camera' ? part.title : 'gap',
+    shot: shot ? shotWords(shot) : subject.kind === 'camera' || ofWhole(frame) ? part.title : 'gap',
     camera: state ? (project.cameras[state.cameraId]?.name ?? '–') : '–',
     ...ofCamera(project, state),
     frame: shown === undefined ? '' : String(shown),
@@ -49,6 +49,11 @@ export function timecodeOf(project: Project, { subject }: OrderPart, frame: numb
     : cutTimecode(project, subject.sequenceId, frame);
 }
 
+/** Whether a slate is that of a whole cut: it tells no shot and no camera. */
+function ofWhole(frame: PartFrame): boolean {
+  return frame.kind === 'slate' && frame.shotId === null && frame.cameraId === null;
+}
+
 function shotWords({ name, takes, takeName }: NonNullable<ReturnType<typeof shotOf>>): string {
   return takes.length > 0 ? `${name} take ${takeName}` : name;
 }
@@ -58,8 +63,9 @@ function seenAt(project: Project, part: OrderPart, source: number) {
   return cameraId === null ? undefined : { cameraId, variationId, sceneFlicks };
 }
 
-/** A slate tells the camera as it is at the shot's first frame. */
-function firstOfSlate(project: Project, part: OrderPart, slate: { readonly shotId: string | null }) {
+/** A slate tells the camera as it is at the shot's first frame; that of a whole cut tells none. */
+function firstOfSlate(project: Project, part: OrderPart, slate: Extract<PartFrame, { kind: 'slate' }>) {
+  if (ofWhole(slate)) return undefined;
   const at = part.runs.findIndex((run) => run.kind === 'slate' && run.shotId === slate.shotId);
   const next = part.runs[at + 1];
   return next?.kind === 'pictures' ? seenAt(project, part, next.from) : undefined;

@@ -12,9 +12,9 @@ const whatSchema = z.discriminatedUnion('kind', [
   /** A sequence as it is cut: one run of frames. */
   z.object({ kind: z.literal('cut'), sequenceId: id }),
   /** Shots one by one, each without what it dissolves or fades into, so that they can be cut anew. */
-  z.object({ kind: z.literal('shots'), sequenceId: id, shotIds: z.array(id).min(1).max(2000).nullable() }),
+  z.object({ kind: z.literal('shots'), sequenceId: id, shotIds: z.array(id).max(2000).nullable() }),
   /** Cameras one by one, each over its own range of scene time. */
-  z.object({ kind: z.literal('cameras'), cameraIds: z.array(id).min(1).max(2000).nullable() }),
+  z.object({ kind: z.literal('cameras'), cameraIds: z.array(id).max(2000).nullable() }),
   /** One frame of a sequence, counted from 0 … */
   z.object({ kind: z.literal('still'), sequenceId: id, frame: z.number().int().min(0) }),
   /** … or of a camera, at a frame of scene time. */
@@ -192,8 +192,10 @@ export const renderOrderSchema = z.object({
   panorama: panoramaSchema.nullable(),
   formats: formatsSchema,
   burnIns: burnInsSchema.nullable(),
-  /** Frames of slate before each shot. */
+  /** Frames of each slate. */
   slateFrames: z.number().int().min(0).max(240),
+  /** Whether a cut has a slate before each shot, or one at its head, so that it stays the cut that it is. */
+  slates: z.enum(['each', 'head']).default('each'),
   sound: z.boolean(),
   names: namesSchema,
   places: placesSchema,
@@ -254,6 +256,7 @@ export const ORDER_DEFAULTS: Omit<RenderOrder, 'what'> = {
   },
   burnIns: null,
   slateFrames: 0,
+  slates: 'head',
   sound: true,
   names: { folder: '{version}/{part}', frames: '{part}.{frame}', movie: '{project}_{part}_{version}' },
   places: { zip: true, folder: false },

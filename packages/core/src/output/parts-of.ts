@@ -62,6 +62,10 @@ function cutPart(project: Project, order: RenderOrder, sequenceId: string): Orde
   const title = project.sequences[sequenceId]?.name ?? '';
   const subject = { kind: 'cut', sequenceId } as const;
   if (order.slateFrames === 0) return part(project, order, subject, title, stepped(project, order, first, last));
+  if (order.slates === 'head') {
+    const runs = stepped(project, order, first, last);
+    return part(project, order, subject, title, runs.length === 0 ? [] : [slate(order, null, null), ...runs]);
+  }
   // A slate stands before each shot: the cut is taken apart there.
   const runs = shots.flatMap(({ shot, startFrame, frameCount: length, gapFrames }): PartRun[] => {
     const [from, to] = [Math.max(first, startFrame - gapFrames), Math.min(last, startFrame + length - 1)];

@@ -41,8 +41,9 @@ export function withoutGone(order: RenderOrder, project: Project): RenderOrder {
   const { what } = order;
   const visible = { ...order.visible, without: order.visible.without.filter((id) => project.placements[id]) };
   const left = (ids: readonly string[] | null, table: Readonly<Record<string, unknown>>) => {
-    const there = ids?.filter((id) => table[id]);
-    return there && there.length > 0 ? there : null;
+    const there = ids?.filter((id) => table[id]) ?? [];
+    // Whoever has chosen none means none.
+    return there.length > 0 || ids?.length === 0 ? there : null;
   };
   if (what.kind === 'shots')
     return { ...order, visible, what: { ...what, shotIds: left(what.shotIds, project.shots) } };

@@ -156,8 +156,9 @@ function formatWords({ formats }: RenderOrder): string {
   return `as ${names.length > 0 ? `${names.join(', ')} and ${last}` : last}${apart}`;
 }
 
-function burnInWords({ burnIns, slateFrames }: RenderOrder): string {
-  const slate = slateFrames > 0 ? `slate of ${counted(slateFrames, 'frame')}` : 'no slate';
+function burnInWords({ what, burnIns, slateFrames, slates }: RenderOrder): string {
+  const where = what.kind === 'cut' && slates === 'head' ? ' at the head' : '';
+  const slate = slateFrames > 0 ? `slate of ${counted(slateFrames, 'frame')}${where}` : 'no slate';
   const count = burnIns?.items.length ?? 0;
   return count === 0 ? slate : `${slate}, ${counted(count, 'burn-in')}`;
 }

@@ -23,5 +23,10 @@ export const copyOrderSchema = z.object({ id: z.uuid(), name: z.string().trim().
 export const changeAnswerSchema = z.object({ seq: z.number().int(), change: changeSchema.optional() });
 
 /** How much room a project takes on the disk with its history and its renders, and how much is left, bytes. */
-export const roomSchema = z.object({ projectBytes: z.number().min(0), freeBytes: z.number().min(0) });
+export const roomSchema = z.object({
+  projectBytes: z.number().min(0),
+  freeBytes: z.number().min(0),
+  /** Where orders that go to a folder lie, on the server's machine. */
+  outputFolder: z.string(),
+});
 export type RoomTaken = z.infer<typeof roomSchema>;

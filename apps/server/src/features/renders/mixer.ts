@@ -66,6 +66,21 @@ export class Mixer {
     return id;
   }
 
+  /**
+   * One frame of a render with another mix of its light, as a PNG, so that it is seen while it is mixed.
+   * @throws Problem `not-ready` where its light was not kept apart, or the frame is not there.
+   */
+  async seen(renderId: string, mix: LightMix, index: number): Promise<Uint8Array> {
+    const { job, wanted } = await this.parts.desk.of(renderId);
+    const refusal = mixRefusal(job.order);
+    if (refusal !== undefined) throw new Problem('not-ready', refusal);
+    try {
+      return await this.mixed(job, renderId, { index, view: wanted[0]?.view ?? '' }, mix);
+    } catch (error) {
+      throw new Problem('not-ready', `This frame cannot be mixed. ${(error as Error).message}`);
+    }
+  }
+
   /** Takes up what there is to be mixed: of an earlier start too. */
   work(): void {
     if (this.ended) return;

@@ -76,6 +76,20 @@ export const renderRoutes =
       async ({ params, body }, reply) => reply.code(201).send(await told(await mixer.order(params.render, body.mix))),
     );
 
+    app.post(
+      '/renders/:render/mixed-frame',
+      {
+        schema: {
+          tags,
+          summary: 'One frame of a render with another mix of its light, as a PNG',
+          params: renderParams,
+          body: z.object({ mix: lightMixSchema, index: z.number().int().min(0) }),
+        },
+      },
+      async ({ params, body }, reply) =>
+        reply.type('image/png').send(Buffer.from(await mixer.seen(params.render, body.mix, body.index))),
+    );
+
     act('cancel', 'Cancel a render', async (id) => {
       await renders.cancel(id);
       finisher.cancel(id);

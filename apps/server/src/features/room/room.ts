@@ -21,6 +21,7 @@ export class Room {
   constructor(
     private readonly sequelize: Sequelize,
     private readonly files: FileStore,
+    private readonly outputFolder: string,
     private readonly warn: (error: unknown) => void,
   ) {}
 
@@ -29,7 +30,8 @@ export class Room {
     const used = new Set<string>();
     await this.ofHistory(used, projectId);
     await this.ofRenders(used, projectId);
-    return { projectBytes: await this.files.sizeOf(used), freeBytes: await this.files.room() };
+    const projectBytes = await this.files.sizeOf(used);
+    return { projectBytes, freeBytes: await this.files.room(), outputFolder: this.outputFolder };
   }
 
   /** Collects what nothing refers to, after a pause. */

@@ -1,7 +1,7 @@
 import { Injectable } from '@angular/core';
 import type { ProblemDocument } from '@arvex/core';
 import { problemSchema } from '@arvex/core';
-import type { z } from 'zod';
+import * as z from 'zod';
 
 /** The server refused, and said why. */
 export class ProblemError extends Error {
@@ -40,6 +40,17 @@ export class Api {
 
   delete<T>(path: string, schema: z.ZodType<T>): Promise<T> {
     return this.request(path, { method: 'DELETE' }, schema);
+  }
+
+  /** A picture that the server makes of what it is told. */
+  async picture(path: string, body: unknown, signal: AbortSignal): Promise<Blob> {
+    const headers = { 'content-type': 'application/json' };
+    const request = { method: 'POST', headers, body: JSON.stringify(body), signal };
+    const response = await fetch(`/api${path}`, request).catch((error: unknown) => {
+      throw signal.aborted ? error : new AwayError();
+    });
+    if (response.ok) return response.blob();
+    return answerOf(response.status, await response.json().catch(() => undefined), z.never());
   }
 
   private send<T>(method: string, path: string, body: unknown, schema: z.ZodType<T>): Promise<T> {

@@ -1,10 +1,12 @@
 import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
-import type { OrderTopic, Recipe, RenderOrder } from '@arvex/core';
+import type { OrderedWhat, OrderTopic, Recipe, RenderOrder } from '@arvex/core';
 import {
   againstOrder,
   bytesOf,
   dayOf,
+  fileNamePart,
   FIRST_RECIPES,
+  folderOf,
   framesInFlicks,
   framesOfPart,
   orderFrom,
@@ -15,7 +17,7 @@ import {
   withoutGone,
 } from '@arvex/core';
 import * as z from 'zod';
-import { ProjectStore, recall, remember } from '../../data';
+import { ProjectStore, recall, remember, remembered } from '../../data';
 import { Playhead } from '../../session';
 import { Renders } from './renders';
 
@@ -29,6 +31,8 @@ export class OrderDesk {
   /** Each project has its own: what is meant by its frames and its shots means nothing in another. */
   private readonly kept = linkedSignal(() => recall(keyOf(this.projectId()), keptSchema) ?? NEW);
 
+  /** Whether the one frame that is ordered is the one at the playhead, or stays the one that was typed. */
+  readonly stillFollows = remembered('still-follows', z.boolean(), true);
   /** The word of the sentence that is open. */
   readonly topic = signal<OrderTopic | undefined>(undefined);
   /** Name of the recipe that the order still is. */
@@ -41,7 +45,17 @@ export class OrderDesk {
     const kept = this.kept().order ?? orderFrom(FIRST_RECIPES[1] as Recipe, sequenceId);
     const { what } = kept;
     const here = 'sequenceId' in what ? { ...kept, what: { ...what, sequenceId } } : kept;
-    return withoutGone(here, project);
+    const isStill = what.kind === 'still' || what.kind === 'camera-still';
+    const seen = isStill && this.stillFollows() ? this.still() : undefined;
+    return withoutGone(seen ? { ...here, what: seen } : here, project);
+  });
+  /** The one frame that is seen: of the cut, or of the camera that is looked through alone. */
+  readonly still = computed<OrderedWhat | undefined>(() => {
+    const [seen, rate] = [this.playhead.glance(), this.store.project()?.head.rate];
+    if (!rate) return undefined;
+    if (seen?.mode === 'camera' && seen.cameraId !== undefined)
+      return { kind: 'camera-still', cameraId: seen.cameraId, frame: framesInFlicks(seen.sceneFlicks, rate) };
+    return { kind: 'still', sequenceId: this.playhead.sequenceId(), frame: seen?.frame ?? 0 };
   });
   readonly parts = computed(() => {
     const [project, order] = [this.store.project(), this.order()];
@@ -68,6 +82,16 @@ export class OrderDesk {
     if (what?.kind === 'cut' || !what) return 'Render the cut';
     if (what.kind === 'shots') return `Render ${count} shot${count === 1 ? '' : 's'}`;
     return what.kind === 'cameras' ? `Render ${count} camera${count === 1 ? '' : 's'}` : 'Render this frame';
+  });
+  readonly outputFolder = computed(() => this.renders.room()?.outputFolder);
+  /** The folder into which it goes, on the machine that keeps everything; with what its parts have of their own left out. */
+  readonly folder = computed(() => {
+    const [project, order, root] = [this.store.project(), this.order(), this.outputFolder()];
+    const [first, second] = this.parts();
+    if (!project || !order?.places.folder || root === undefined || !first) return undefined;
+    const own = folderOf(project, order, first, this.number());
+    const isOne = !second || folderOf(project, order, second, this.number()) === own;
+    return [root, fileNamePart(project.head.name), ...(isOne ? [own] : [own.split('/')[0] ?? ''])].join('/');
   });
   readonly frames = computed(() => this.parts().reduce((sum, part) => sum + framesOfPart(part), 0));
 

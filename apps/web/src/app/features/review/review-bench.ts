@@ -66,7 +66,8 @@ export class ReviewBench {
     const sizes = new Set(parts.map((part) => Object.values(outputSize(order, part)).join(' × ')));
     const size = sizes.size === 1 ? `${[...sizes][0]} px` : `${sizes.size} sizes`;
     const pieces = parts.length > 1 ? `${parts.length} parts · ` : '';
-    return `${pieces}${this.desk.frames()} f · ${durationText(seconds)} · ${size}`;
+    const time = this.desk.frames() > 1 ? ` · ${durationText(seconds)}` : '';
+    return `${pieces}${this.desk.frames()} f${time} · ${size}`;
   });
   /** Time and disk that it takes, as far as they are known. */
   protected readonly takes = computed(() => {

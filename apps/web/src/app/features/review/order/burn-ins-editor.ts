@@ -6,7 +6,7 @@ import type { BurnIn, BurntIn, RenderOrder } from '@arvex/core';
 import { barHeightPx, burnInPlace, burnInTexts, BURNT_IN } from '@arvex/core';
 import { Thumbnail } from '../../../drawing';
 import { Playhead } from '../../../session';
-import { ChoiceField, followDrag, IconButton, NameField, NumberField, PERCENT } from '../../../ui';
+import { ChoiceField, followDrag, IconButton, NameField, NumberField, PERCENT, Switch } from '../../../ui';
 import { OrderEditor } from './order-editor';
 
 type BurnIns = NonNullable<RenderOrder['burnIns']>;
@@ -21,7 +21,7 @@ const LEAST_BAR = 0.14;
 /** What is written over the picture: placed on a small one, by dragging or by arrow keys. */
 @Component({
   selector: 'arvex-burn-ins-editor',
-  imports: [ChoiceField, IconButton, MatCheckbox, MatIcon, MatMenuModule, NameField, NumberField, Thumbnail],
+  imports: [ChoiceField, IconButton, MatCheckbox, MatIcon, MatMenuModule, NameField, NumberField, Thumbnail, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './burn-ins-editor.html',
   styleUrl: './burn-ins-editor.scss',
@@ -30,6 +30,10 @@ export class BurnInsEditor extends OrderEditor {
   private readonly playhead = inject(Playhead);
   protected readonly percent = PERCENT;
   protected readonly names = BURNT_IN;
+  protected readonly slateChoices = [
+    { id: 'head', name: 'at the head', hint: 'One slate: the cut stays as long as it is' },
+    { id: 'each', name: 'each shot', hint: 'A slate before each shot' },
+  ] as const;
   protected readonly whole = Math.round;
   protected readonly offered = (Object.keys(BURNT_IN) as BurntIn[]).map((id) => ({ id, name: BURNT_IN[id] }));
   protected readonly chosen = signal<number | undefined>(undefined);

@@ -53,7 +53,7 @@ const FIELDS: readonly { where: Where; name: string }[] = [
       as a zip to take away
     </mat-checkbox>
     <mat-checkbox [checked]="order().places.folder" (change)="setPlaces({ folder: $event.checked })">
-      into the output folder on this machine
+      into <span class="num">{{ root() }}</span> on this machine
     </mat-checkbox>
   `,
   styles: `
@@ -93,6 +93,8 @@ export class NamesEditor extends OrderEditor {
     meaning,
     text: `{${word}}`,
   }));
+  /** The folder under which all output lies. It is chosen where Arvex is started. */
+  protected readonly root = computed(() => this.desk.outputFolder() ?? 'the output folder');
   protected at: Where = 'frames';
   protected readonly problems = computed(() => {
     const project = this.store.project();

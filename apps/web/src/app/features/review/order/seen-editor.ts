@@ -1,6 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed } from '@angular/core';
+import { ScrollingModule } from '@angular/cdk/scrolling';
+import { ChangeDetectionStrategy, Component, computed, signal } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
-import type { Shading, Visible } from '@arvex/core';
+import { MatIcon } from '@angular/material/icon';
+import type { Placement, Shading, Visible } from '@arvex/core';
 import { SHADINGS } from '@arvex/core';
 import type { Choice } from '../../../ui';
 import { ChoiceField } from '../../../ui';
@@ -26,10 +28,21 @@ const SEEN = [
   { key: 'paths', name: 'paths' },
 ] as const satisfies readonly { key: keyof Visible; name: string }[];
 
+/** Rows of the list of things that are seen at once. */
+const MOST_ROWS = 8;
+
+/** A thing of the set, and how many it carries. */
+interface Thing {
+  readonly id: string;
+  readonly name: string;
+  readonly depth: number;
+  readonly holds: number;
+}
+
 /** How surfaces are drawn, with or without the look, and what of the work is seen. */
 @Component({
   selector: 'arvex-seen-editor',
-  imports: [ChoiceField, MatCheckbox],
+  imports: [ChoiceField, MatCheckbox, MatIcon, ScrollingModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="row">
@@ -47,15 +60,26 @@ const SEEN = [
         <mat-checkbox [checked]="order().visible[one.key]" (change)="turn(one.key)">{{ one.name }}</mat-checkbox>
       }
     </div>
-    @if (groups().length > 0) {
-      <p class="quiet">Of the set are seen:</p>
-      <div class="grid">
-        @for (one of groups(); track one.id) {
-          <mat-checkbox [checked]="!order().visible.without.includes(one.id)" (change)="turnGroup(one.id)">{{
-            one.name
-          }}</mat-checkbox>
-        }
+    @if (all().length > 0) {
+      <p class="quiet">
+        Of the set {{ all().length - order().visible.without.length }} of {{ all().length }} are seen:
+      </p>
+      <div class="tools">
+        <label class="field search">
+          <mat-icon>search</mat-icon>
+          <input #box type="search" placeholder="Find" aria-label="Find in the set" (input)="typed.set(box.value)" />
+        </label>
+        <button type="button" class="pill" title="All that are found are seen" (click)="turnFound(true)">all</button>
+        <button type="button" class="pill" title="None that is found is seen" (click)="turnFound(false)">none</button>
       </div>
+      <cdk-virtual-scroll-viewport [itemSize]="rowPx" [style.height.px]="height()">
+        <div *cdkVirtualFor="let one of found(); trackBy: byId" class="thing" [style.padding-left.px]="one.depth * 16">
+          <mat-checkbox [checked]="!hidden().has(one.id)" (change)="turnThing(one)">{{ one.name }}</mat-checkbox>
+          @if (one.holds > 0) {
+            <span class="num quiet">{{ one.holds }}</span>
+          }
+        </div>
+      </cdk-virtual-scroll-viewport>
     }
   `,
   styles: `
@@ -66,29 +90,73 @@ const SEEN = [
     p {
       margin: 6px 0 0;
     }
+    .tools,
+    .thing {
+      display: flex;
+      align-items: center;
+      gap: 6px;
+    }
+    .tools {
+      margin: 4px 0;
+    }
+    .search {
+      flex: 1;
+    }
+    .thing {
+      height: 28px;
+    }
   `,
 })
 export class SeenEditor extends OrderEditor {
   protected readonly shadings: readonly Choice<Shading>[] = SHADINGS.map((id) => ({ id, name: SHADING_NAMES[id] }));
   protected readonly seen = SEEN;
-  /** Groups of the set, and what stands alone in it. */
-  protected readonly groups = computed(() =>
-    Object.values(this.store.project()?.placements ?? {})
-      .filter(({ piece, parentId }) => piece.kind === 'group' || (parentId === null && piece.kind !== 'practical'))
-      .sort((a, b) => a.name.localeCompare(b.name))
-      .map(({ id, name }) => ({ id, name })),
-  );
+  protected readonly rowPx = 28;
+  protected readonly typed = signal('');
+  /** Everything in the set by name, what is carried under what carries it. */
+  protected readonly all = computed<readonly Thing[]>(() => {
+    const placements = this.store.project()?.placements ?? {};
+    const inside = new Map<string | null, Placement[]>();
+    for (const one of Object.values(placements)) {
+      const parentId = one.parentId !== null && placements[one.parentId] ? one.parentId : null;
+      inside.set(parentId, [...(inside.get(parentId) ?? []), one]);
+    }
+    const under = (parentId: string | null, depth: number): Thing[] =>
+      (inside.get(parentId) ?? [])
+        .sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }))
+        .flatMap(({ id, name }) => {
+          const held = under(id, depth + 1);
+          return [{ id, name, depth, holds: held.length }, ...held];
+        });
+    return under(null, 0);
+  });
+  protected readonly found = computed(() => {
+    const words = this.typed().toLowerCase().split(/\s+/).filter(Boolean);
+    return this.all().filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)));
+  });
+  protected readonly height = computed(() => Math.min(MOST_ROWS, this.found().length) * this.rowPx);
+  /** What is left out by itself, or with what carries it. */
+  protected readonly hidden = computed(() => new Set(this.order().visible.without));
+  protected readonly byId = (_: number, { id }: Thing): string => id;
 
   protected turn(key: (typeof SEEN)[number]['key']): void {
     const { visible } = this.order();
     this.set({ visible: { ...visible, [key]: !visible[key] } });
   }
 
-  protected turnGroup(id: string): void {
-    const { visible } = this.order();
-    const without = visible.without.includes(id)
-      ? visible.without.filter((one) => one !== id)
-      : [...visible.without, id];
-    this.set({ visible: { ...visible, without } });
+  /** A group goes with all that it holds. */
+  protected turnThing({ id, holds }: Thing): void {
+    const at = this.all().findIndex((one) => one.id === id);
+    const ids = this.all().slice(at, at + holds + 1);
+    this.leaveOut(ids, !this.hidden().has(id));
+  }
+
+  protected turnFound(seen: boolean): void {
+    this.leaveOut(this.found(), !seen);
+  }
+
+  private leaveOut(things: readonly Thing[], out: boolean): void {
+    const ids = new Set(things.map(({ id }) => id));
+    const others = this.order().visible.without.filter((id) => !ids.has(id));
+    this.set({ visible: { ...this.order().visible, without: out ? [...others, ...ids] : others } });
   }
 }

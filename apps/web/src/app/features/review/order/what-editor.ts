@@ -1,19 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
+import { MatIcon } from '@angular/material/icon';
 import type { OrderedWhat } from '@arvex/core';
-import {
-  camerasInOrder,
-  cutOf,
-  flicksAtFrame,
-  framesInFlicks,
-  handlesOf,
-  ownRange,
-  sceneTimeOf,
-  variationsOf,
-} from '@arvex/core';
+import { camerasInOrder, cutOf, flicksAtFrame, handlesOf, ownRange, sceneTimeOf, variationsOf } from '@arvex/core';
 import { Thumbnail } from '../../../drawing';
 import { Playhead } from '../../../session';
-import { Switch, switchChoices } from '../../../ui';
+import { NumberField, Switch, switchChoices } from '../../../ui';
 import { OrderEditor } from './order-editor';
 
 type Kind = 'cut' | 'shots' | 'cameras' | 'still';
@@ -31,26 +23,57 @@ interface Row {
 /** Which shots or cameras are rendered, each with its picture; or the cut, or one frame. */
 @Component({
   selector: 'arvex-what-editor',
-  imports: [MatCheckbox, Switch, Thumbnail],
+  imports: [MatCheckbox, MatIcon, NumberField, Switch, Thumbnail],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-switch label="What is rendered" [choices]="kinds" [value]="kind()" (chosen)="choose($event)" />
     @if (rows(); as list) {
       <div class="all">
         <mat-checkbox [checked]="isAll()" (change)="chooseAll()">all {{ list.length }}</mat-checkbox>
+        @if (list.length > few) {
+          <label class="field search">
+            <mat-icon>search</mat-icon>
+            <input
+              #box
+              type="search"
+              placeholder="Find"
+              aria-label="Find in what is rendered"
+              (input)="typed.set(box.value)"
+            />
+          </label>
+        }
       </div>
       <ul>
-        @for (row of list; track row.id) {
+        @for (row of found(); track row.id) {
           <li>
             <mat-checkbox [checked]="row.chosen" [aria-label]="row.name" (change)="turn(row)" />
             <arvex-thumbnail [cameraId]="row.cameraId" [atFlicks]="row.atFlicks" />
-            <span class="name">{{ row.name }}</span>
+            <button type="button" class="name" [title]="'Render ' + row.name + ' alone'" (click)="only([row.id])">
+              {{ row.name }}
+            </button>
             <span class="num quiet">{{ row.about }}</span>
           </li>
         }
       </ul>
     } @else if (kind() === 'still') {
-      <p class="quiet">The frame at the playhead, {{ stillWords() }}.</p>
+      <div class="row">
+        <span class="label">Frame</span>
+        <arvex-number-field
+          label="Frame that is rendered"
+          [decimals]="0"
+          [min]="first()"
+          [max]="10000000"
+          [value]="first() + stillFrame()"
+          (valueSet)="typeStill($event)"
+        />
+        <arvex-switch
+          label="Which frame"
+          [choices]="stillChoices"
+          [value]="desk.stillFollows() ? 'playhead' : 'typed'"
+          (chosen)="follow($event === 'playhead')"
+        />
+      </div>
+      <p class="quiet">{{ stillWords() }}</p>
     }
     @if (variations().length > 0) {
       <div class="variations">
@@ -80,7 +103,13 @@ interface Row {
       margin-top: 8px;
     }
     .all {
+      display: flex;
+      justify-content: space-between;
+      gap: 8px;
       margin-top: 6px;
+    }
+    .search {
+      flex: 1;
     }
     ul {
       max-height: 220px;
@@ -103,6 +132,7 @@ interface Row {
     }
     .name {
       flex: 1;
+      text-align: left;
       overflow: hidden;
       text-overflow: ellipsis;
       white-space: nowrap;
@@ -117,6 +147,13 @@ interface Row {
 })
 export class WhatEditor extends OrderEditor {
   private readonly playhead = inject(Playhead);
+  /** Of more there is a search. */
+  protected readonly few = 8;
+  protected readonly typed = signal('');
+  protected readonly found = computed(() => {
+    const words = this.typed().toLowerCase().split(/\s+/);
+    return (this.rows() ?? []).filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)));
+  });
   protected readonly kinds = switchChoices<Kind>(['cut', 'shots', 'cameras', 'still'], {
     cut: 'the cut',
     still: 'one frame',
@@ -155,12 +192,19 @@ export class WhatEditor extends OrderEditor {
       };
     });
   });
+  protected readonly first = computed(() => this.store.project()?.head.firstFrame ?? 0);
+  protected readonly stillFrame = computed(() => {
+    const { what } = this.order();
+    return 'frame' in what ? what.frame : 0;
+  });
+  protected readonly stillChoices = [
+    { id: 'playhead', name: 'at the playhead', hint: 'Wherever the playhead goes' },
+    { id: 'typed', name: 'this one', hint: 'Wherever the playhead goes, it stays this frame' },
+  ] as const;
   protected readonly stillWords = computed(() => {
     const { what } = this.order();
-    const first = this.store.project()?.head.firstFrame ?? 0;
-    if (what.kind === 'camera-still')
-      return `${first + what.frame} of ${this.store.project()?.cameras[what.cameraId]?.name ?? 'its camera'}`;
-    return what.kind === 'still' ? `${first + what.frame} of the cut` : '';
+    const of = what.kind === 'camera-still' ? this.store.project()?.cameras[what.cameraId]?.name : 'the cut';
+    return `Frame ${this.first() + this.stillFrame()} of ${of ?? 'its camera'}.`;
   });
 
   /** Variations of what is rendered one by one. */
@@ -207,21 +251,27 @@ export class WhatEditor extends OrderEditor {
       shots: { kind: 'shots', sequenceId, shotIds: null },
       cameras: { kind: 'cameras', cameraIds: null },
     };
-    this.set({ what: kind === 'still' ? this.atPlayhead(sequenceId) : whole[kind] });
+    if (kind !== 'still') this.set({ what: whole[kind] });
+    else this.follow(true);
   }
 
-  private atPlayhead(sequenceId: string): OrderedWhat {
-    const [seen, rate] = [this.playhead.seen(), this.store.project()?.head.rate];
-    if (seen?.mode === 'camera' && seen.cameraId !== undefined && rate)
-      return { kind: 'camera-still', cameraId: seen.cameraId, frame: framesInFlicks(seen.sceneFlicks, rate) };
-    return { kind: 'still', sequenceId, frame: seen?.frame ?? 0 };
+  /** The one frame is that at the playhead, or the one that it is now. */
+  protected follow(follows: boolean): void {
+    const what = this.desk.still();
+    if (what) this.set({ what });
+    this.desk.stillFollows.set(follows);
+  }
+
+  protected typeStill(frame: number): void {
+    const { what } = this.order();
+    if (!('frame' in what)) return;
+    this.desk.stillFollows.set(false);
+    this.set({ what: { ...what, frame: Math.max(0, Math.round(frame) - this.first()) } });
   }
 
   protected chooseAll(): void {
     const { what } = this.order();
-    const first = this.rows()?.[0]?.id;
-    if (first === undefined) return;
-    const only = this.isAll() ? [first] : null;
+    const only = this.isAll() ? [] : null;
     if (what.kind === 'shots') this.set({ what: { ...what, shotIds: only } });
     if (what.kind === 'cameras') this.set({ what: { ...what, cameraIds: only } });
   }
@@ -229,9 +279,15 @@ export class WhatEditor extends OrderEditor {
   protected turn({ id, chosen }: Row): void {
     const rows = this.rows() ?? [];
     const left = rows.filter((row) => (row.id === id ? !chosen : row.chosen)).map((row) => row.id);
-    const ids = left.length === 0 ? [id] : left;
+    this.only(left);
+  }
+
+  /** Renders these and no others. */
+  protected only(ids: readonly string[]): void {
+    const rows = this.rows() ?? [];
     const { what } = this.order();
-    if (what.kind === 'shots') this.set({ what: { ...what, shotIds: ids.length === rows.length ? null : ids } });
-    if (what.kind === 'cameras') this.set({ what: { ...what, cameraIds: ids.length === rows.length ? null : ids } });
+    if (what.kind === 'shots') this.set({ what: { ...what, shotIds: ids.length === rows.length ? null : [...ids] } });
+    if (what.kind === 'cameras')
+      this.set({ what: { ...what, cameraIds: ids.length === rows.length ? null : [...ids] } });
   }
 }
