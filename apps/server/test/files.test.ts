@@ -85,7 +85,7 @@ describe('geometry', () => {
       footprints: [{ name: 'sail', bottomM: 0, topM: 3 }],
       clips: [{ name: 'slides', seconds: 1.5 }],
     });
-    expect(facts.leftOut.join(' | ')).toMatch(/1 camera:.*1 more scenes:/);
+    expect(facts.leftOut.join(' | ')).toMatch(/1 camera:.*1 more scene:/);
     const back = await served.app.inject(`/api/geometry/${facts.hash}`);
     expect(new Uint8Array(back.rawPayload)).toEqual(bytes);
   });

@@ -6,6 +6,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, SEQUENCE_ID } from '../../../packages/core/test/sample-project';
 import type { Action } from '../src/app/session/actions';
 import { Actions, foundActions, keysText } from '../src/app/session/actions';
+import { keyGroups } from '../src/app/actions/key-groups';
 import { LiveSwitch } from '../src/app/features/sequence/live-switch';
 import { OpenSequence } from '../src/app/session/open-sequence';
 import { Playback } from '../src/app/session/playback';
@@ -27,6 +28,25 @@ beforeEach(async () => {
   ({ cameraId } = made);
   tab = await openTab(new MemoryServer(made.project));
   tab.playhead.lookThrough(cameraId);
+});
+
+describe('the help of the keys', () => {
+  it('tells a key once in its group, by what it does there', () => {
+    const run = () => undefined;
+    const groups = keyGroups('Sequence', [
+      { name: 'Let go: walk', keys: 'Escape', run },
+      { name: 'Let go: draw', keys: 'Escape', run },
+      { name: 'Go to Set', id: 'step-set', keys: '1', run },
+      { name: 'Divide', keys: 'D', steps: ['sequence'], run },
+      { name: 'Choose no shot', keys: 'Escape', steps: ['sequence'], run },
+      { name: 'Play', keys: ' ', run },
+    ]);
+    expect(groups.map(({ name, rows }) => [name, rows.map(({ keys, names }) => `${keys} ${names.join()}`)])).toEqual([
+      ['Sequence', ['D Divide', 'Esc Choose no shot']],
+      ['Everywhere', ['Esc Let go', '  Play']],
+      ['Steps and views', ['1 Go to Set']],
+    ]);
+  });
 });
 
 describe('the keys', () => {

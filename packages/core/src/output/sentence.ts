@@ -27,7 +27,7 @@ export type OrderTopic = keyof typeof ORDER_TOPICS;
 
 const SHADING_WORDS = {
   full: 'full light',
-  lean: 'lean light',
+  lean: 'simpler light',
   clay: 'clay',
   'lines-over': 'lines over shading',
   lines: 'lines alone',

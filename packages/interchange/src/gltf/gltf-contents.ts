@@ -146,8 +146,7 @@ export function leftOutOf(json: GltfJson): string[] {
     ?.KHR_lights_punctual;
   count(json['cameras'], 'camera', 'cameras', 'geometry is brought in without them');
   count(lights?.lights, 'light', 'lights', 'put practicals in the set instead');
-  const scenes = listOf(json['scenes']).length;
-  if (scenes > 1) found.push(`${scenes - 1} more scenes: only the one that opens first is placed`);
+  count(listOf(json['scenes']).slice(1), 'more scene', 'more scenes', 'only the one that opens first is placed');
   const primitives = listOf(json['meshes']).flatMap((mesh) =>
     listOf((mesh as { primitives?: unknown } | null)?.primitives),
   );
@@ -155,13 +154,13 @@ export function leftOutOf(json: GltfJson): string[] {
     const mode = (primitive as { mode?: unknown }).mode;
     return typeof mode === 'number' && mode <= LAST_LINE_MODE;
   });
-  if (lines.length > 0) found.push(`${lines.length} meshes of points or lines: they are not drawn`);
+  count(lines, 'mesh of points or lines', 'meshes of points or lines', 'not drawn');
   const materials = listOf(json['materials']) as Record<string, unknown>[];
   const shiny = materials.filter((material) => {
     const metal = material['pbrMetallicRoughness'] as Record<string, unknown> | undefined;
     return material['normalTexture'] ?? material['occlusionTexture'] ?? metal?.['metallicRoughnessTexture'];
   });
-  if (shiny.length > 0) found.push(`${shiny.length} materials with relief, metal or gloss: they are drawn matt`);
+  count(shiny, 'material with relief, metal or gloss', 'materials with relief, metal or gloss', 'drawn matt');
   const used = listOf(json['extensionsUsed']).filter((name): name is string => typeof name === 'string');
   const rest = used.filter((name) => !KEPT_EXTENSION_NAMES.has(name) && name !== 'KHR_lights_punctual');
   if (rest.length > 0) found.push(`${rest.join(', ')}: not drawn`);

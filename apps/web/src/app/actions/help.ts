@@ -56,6 +56,10 @@ export class Help {
   async keys(): Promise<void> {
     const { KeyHelp } = await firstValueFrom(fetched(() => import('./key-help')));
     const step = this.workspace.steps.find(({ id }) => id === this.workspace.step())?.name ?? '';
-    this.dialog.open(KeyHelp, { width: '680px', data: { step, actions: this.injector.get(Actions).here() } });
+    this.dialog.open(KeyHelp, {
+      width: '780px',
+      maxWidth: '94vw',
+      data: { step, actions: this.injector.get(Actions).here() },
+    });
   }
 }

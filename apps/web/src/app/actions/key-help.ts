@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import type { Action } from '../session';
-import { keysText } from '../session';
+import { keyGroups } from './key-groups';
 
 /** Keys of the present step. */
 @Component({
@@ -11,22 +11,36 @@ import { keysText } from '../session';
   template: `
     <h2 mat-dialog-title>Keys in {{ data.step }}</h2>
     <mat-dialog-content tabindex="0">
-      <dl>
-        @for (action of data.actions; track action.name) {
-          <div>
-            <dt>
-              <kbd class="num">{{ keysText(action.keys ?? '') }}</kbd>
-            </dt>
-            <dd>{{ action.name }}</dd>
-          </div>
-        }
-      </dl>
+      @for (group of groups; track group.name) {
+        <h3>{{ group.name }}</h3>
+        <dl>
+          @for (row of group.rows; track row.keys) {
+            <div>
+              <dt>
+                <kbd class="num">{{ row.keys }}</kbd>
+              </dt>
+              <dd>{{ row.names.join(' · ') }}</dd>
+            </div>
+          }
+        </dl>
+      }
     </mat-dialog-content>
     <mat-dialog-actions align="end"
       ><button type="button" class="pill" mat-dialog-close>Close</button></mat-dialog-actions
     >
   `,
   styles: `
+    h3 {
+      margin: 14px 0 4px;
+      padding-bottom: 4px;
+      border-bottom: 1px solid var(--line-soft);
+      font-size: 13px;
+      font-weight: 500;
+
+      &:first-of-type {
+        margin-top: 0;
+      }
+    }
     dl {
       columns: 2;
       column-gap: 28px;
@@ -57,5 +71,5 @@ import { keysText } from '../session';
 })
 export class KeyHelp {
   protected readonly data = inject<{ step: string; actions: readonly Action[] }>(MAT_DIALOG_DATA);
-  protected readonly keysText = keysText;
+  protected readonly groups = keyGroups(this.data.step, this.data.actions);
 }

@@ -35,7 +35,7 @@ export function arrayPlacements(
 ): Edit {
   const names = new Set<string>();
   return {
-    name: `Array of ${naming(project, placementIds)}`,
+    name: `Copies of ${naming(project, placementIds)}`,
     operations: Array.from({ length: count }, (_, i) =>
       copies(project, placementIds, makeId, [x * (i + 1), y * (i + 1), z * (i + 1)], names),
     ).flat(),

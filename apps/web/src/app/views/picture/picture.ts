@@ -127,8 +127,8 @@ export class Picture implements AfterViewInit, OnDestroy {
   /** What is given up for the pace, in a word. */
   protected readonly given = computed(() => {
     const { share, shadows, lean } = this.pictures.effort();
-    if (lean) return 'lean light';
-    if (!shadows) return 'shadows rest';
+    if (lean) return 'simpler light';
+    if (!shadows) return 'shadows as they were';
     return share < 1 ? (share < 0.5 ? 'a third of the size' : 'half the size') : undefined;
   });
 

@@ -57,7 +57,7 @@ const PARALLEL_WIDTH_M = 10;
           }
         </div>
         <div class="row">
-          <span class="label">Bend, edges</span>
+          <span class="label">Distortion</span>
           <arvex-number-field
             label="Distortion"
             unit="%"
@@ -114,7 +114,7 @@ const PARALLEL_WIDTH_M = 10;
         </div>
         @if (lens.parallelWidthM; as metres) {
           <div class="row">
-            <span class="label">Sees</span>
+            <span class="label">Width seen</span>
             <arvex-length-field
               label="Width of parallel sight"
               hint="Width of what the film back sees"

@@ -57,7 +57,7 @@ export class LookCard {
     if (!project) return [];
     const worn = (id: string | null) => {
       const { count } = wearersOf(project, id);
-      return count === 0 ? '' : `worn by ${count}`;
+      return count === 0 ? '' : `on ${count} ${count === 1 ? 'camera' : 'cameras'}`;
     };
     const all = looksInOrder(project).map(({ id, name }) => ({ id, name, detail: worn(id) }));
     return [{ id: AS_IT_IS, name: 'as it is', detail: worn(null) }, ...all];

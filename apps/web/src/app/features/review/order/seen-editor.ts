@@ -10,7 +10,7 @@ import { OrderEditor } from './order-editor';
 
 const SHADING_NAMES: Readonly<Record<Shading, string>> = {
   full: 'full light',
-  lean: 'lean light, quickest',
+  lean: 'simpler light, quickest',
   clay: 'clay',
   'lines-over': 'lines over shading',
   lines: 'lines alone',

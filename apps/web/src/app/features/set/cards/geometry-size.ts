@@ -47,7 +47,7 @@ const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = { m: 'metre', cm: 'cm'
         {{ units.text(figureM) }}
       </text>
     </svg>
-    <p class="num">{{ sizeText() }} · {{ file().triangles }} triangles</p>
+    <p class="num">{{ sizeText() }} · {{ file().triangles }} {{ file().triangles === 1 ? 'triangle' : 'triangles' }}</p>
     @if (guess(); as unit) {
       <p class="warning">
         That is an unlikely size. Taken in {{ names[unit] }} it is {{ units.text(largest() * ratio(unit)) }} at its
@@ -55,7 +55,7 @@ const UNIT_NAMES: Readonly<Record<DisplayUnit, string>> = { m: 'metre', cm: 'cm'
       </p>
     }
     <div class="row">
-      <span class="label">Made in</span>
+      <span class="label">File’s unit</span>
       <div class="choices" role="group" aria-label="Unit in which the file was made">
         @for (unit of unitIds; track unit) {
           <button
