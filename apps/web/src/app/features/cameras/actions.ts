@@ -1,9 +1,9 @@
 import { inject } from '@angular/core';
-import type { ChannelValues, ShotSize } from '@arvex/core';
+import type { ChannelValues, Pose, ShotSize } from '@arvex/core';
 import { camerasInOrder, keepVerticals as keepVerticalsOf, SHOT_SIZES } from '@arvex/core';
-import { ProjectStore } from '../../data';
+import { Notices, ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
-import { Playhead, Setting, Viewpoint, Workspace } from '../../session';
+import { FreeCamera, Playhead, Setting, Viewpoint, Workspace } from '../../session';
 import { Cameras } from './cameras';
 import { ExposureControls } from './exposure-controls';
 import { Focus } from './focus';
@@ -29,6 +29,11 @@ export function cameraActions(): ActionSource {
   const [exposure, meter, focus] = [inject(ExposureControls), inject(Meter), inject(Focus)];
   const [framing, workspace, setting] = [inject(Framing), inject(Workspace), inject(Setting)];
   const preparation = inject(Preparation);
+  const [freeCamera, notices] = [inject(FreeCamera), inject(Notices)];
+  const goToView = (pose: Pose) => {
+    freeCamera.pose.set(pose);
+    if (!workspace.shows('free')) workspace.show('free');
+  };
   const held = () => viewpoint.state()?.exposure.hold ?? false;
   const setNumbers = (what: string, values: ChannelValues) => {
     const camera = viewpoint.camera();
@@ -94,6 +99,16 @@ export function cameraActions(): ActionSource {
       run: () => cameras.fromView(),
     },
     { name: 'Put the camera where the free view is', steps: onCameras, run: () => cameras.putHere() },
+    {
+      id: 'keep-view',
+      name: 'Keep this free view',
+      words: 'save bookmark remember view',
+      run: () => {
+        const kept = freeCamera.keep();
+        if (kept)
+          notices.done(`Kept as ${kept.name}: “Free view: ${kept.name}” goes back to it, and moves go through it.`);
+      },
+    },
     { name: 'Free view from the camera', steps: building, run: () => cameras.freeViewToCamera() },
     { id: 'duplicate-camera', name: 'Duplicate this camera', steps: here, run: () => cameras.duplicate() },
     { id: 'delete-camera', name: 'Delete this camera', steps: here, run: () => cameras.delete() },
@@ -164,6 +179,10 @@ export function cameraActions(): ActionSource {
     const through = (project ? camerasInOrder(project) : []).map(({ id, number, name }): Action => {
       return { name: `Look through ${number} ${name}`, run: () => playhead.lookThrough(id) };
     });
-    return [...actions, ...through];
+    const kept = freeCamera.kept().flatMap(({ id, name, pose }): Action[] => [
+      { name: `Free view: ${name}`, words: 'kept saved go to', run: () => goToView(pose) },
+      { name: `Forget the free view ${name}`, words: 'kept saved delete', run: () => freeCamera.forget(id) },
+    ]);
+    return [...actions, ...through, ...kept];
   };
 }

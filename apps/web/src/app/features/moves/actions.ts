@@ -56,7 +56,23 @@ export function moveActions(): ActionSource {
         workspace.reveal('add-move');
       },
     })),
-    { name: 'Move through views', words: 'path waypoints fly through', run: () => orders.openViews() },
+    {
+      id: 'copy-move',
+      name: 'Copy this move to other cameras',
+      words: 'duplicate mirror transfer paste move',
+      when: movesAtAll,
+      run: () => {
+        workspace.goTo('moves');
+        orders.copying.set(true);
+        workspace.reveal('timing');
+      },
+    },
+    {
+      id: 'through-views',
+      name: 'Move through views',
+      words: 'path waypoints fly through',
+      run: () => orders.openViews(),
+    },
     ...RIG_KINDS.map((kind): Action => ({
       name: `Put the camera on: ${kind}`,
       words: 'rig track dolly jib tripod turntable',

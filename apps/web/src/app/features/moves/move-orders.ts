@@ -30,6 +30,8 @@ const ROUND: ReadonlySet<Asked> = new Set<Asked>(['arc', 'orbit']);
 /** The move that is asked for next, with the numbers a grip would use. */
 @Injectable({ providedIn: 'root' })
 export class MoveOrders {
+  /** Whether the part of Timing that copies the move to other cameras is open. */
+  readonly copying = signal(false);
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);

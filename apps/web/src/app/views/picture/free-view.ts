@@ -12,7 +12,7 @@ import { Pictures } from '../../drawing';
 import { Cameras } from '../../features/cameras';
 import { SetPieces, StartPanel, Walk } from '../../features/set';
 import { FreeCamera, Playhead, Selection, Viewpoint, Workspace } from '../../session';
-import { ActionButton } from '../../ui';
+import { ActionButton, IconButton } from '../../ui';
 import { GroundGrid } from './ground-grid';
 import { groundUnder } from './ground-under';
 import { LookAbout } from './look-about';
@@ -28,7 +28,7 @@ const KEY_M = 0.25;
 /** A free look at the set. The thin frame is what a camera made here would deliver. */
 @Component({
   selector: 'arvex-free-view',
-  imports: [ActionButton, GroundGrid, LookAbout, MatIcon, MatTooltip, PieceHandles, RigOverlay, StartPanel],
+  imports: [ActionButton, GroundGrid, IconButton, LookAbout, MatIcon, MatTooltip, PieceHandles, RigOverlay, StartPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './free-view.html',
   styleUrl: './free-view.scss',

@@ -4,6 +4,7 @@ import type { CopyGroup, CopyHow } from '@arvex/core';
 import { camerasInOrder, COPY_GROUPS, copyMove } from '@arvex/core';
 import { Switch } from '../../../ui';
 import { CameraBench } from '../../cameras';
+import { MoveOrders } from '../move-orders';
 import { Moves } from '../moves';
 
 const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
@@ -33,6 +34,7 @@ const GROUP_NAMES: Readonly<Record<CopyGroup, string>> = {
 export class CopyMove {
   private readonly bench = new CameraBench();
   private readonly moves = inject(Moves);
+  protected readonly orders = inject(MoveOrders);
   protected readonly groups = (Object.keys(COPY_GROUPS) as CopyGroup[]).map((id) => ({ id, name: GROUP_NAMES[id] }));
   protected readonly copied = signal<ReadonlySet<CopyGroup>>(new Set<CopyGroup>(['place', 'head']));
   protected readonly how = signal<CopyHow>('relative');

@@ -2,8 +2,10 @@ import type { CdkDragDrop } from '@angular/cdk/drag-drop';
 import { CdkDrag, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { SavedView } from '@arvex/core';
+import { MatIcon } from '@angular/material/icon';
+import type { Camera, Project, SavedView } from '@arvex/core';
 import {
+  cameraAt,
   camerasInOrder,
   flicksFromSeconds,
   marksInOrder,
@@ -14,12 +16,14 @@ import {
 } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Thumbnail } from '../../../drawing';
+import { FreeCamera, Viewpoint } from '../../../session';
 import { IconButton, DurationField, Switch } from '../../../ui';
 import { Moves } from '../moves';
 
 interface ViewRow {
   readonly view: SavedView;
-  readonly cameraId: string;
+  /** Through whom it is seen; nobody where it is a place of the free view. */
+  readonly cameraId: string | undefined;
   readonly atFlicks: number;
   readonly detail: string;
   taken: boolean;
@@ -31,7 +35,7 @@ const FIRST_LEG_S = 2;
 /** Saved views that one move goes through: in which order, which are left out, how long each leg is. */
 @Component({
   selector: 'arvex-through-views-dialog',
-  imports: [Thumbnail, DurationField, IconButton, Switch, CdkDrag, CdkDropList, MatDialogModule],
+  imports: [Thumbnail, DurationField, IconButton, Switch, CdkDrag, CdkDropList, MatDialogModule, MatIcon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2 mat-dialog-title>A move through views</h2>
@@ -52,7 +56,11 @@ const FIRST_LEG_S = 2;
                 (change)="take(row, wanted.checked)"
               />
             </label>
-            <arvex-thumbnail [cameraId]="row.cameraId" [atFlicks]="row.atFlicks" />
+            @if (row.cameraId !== undefined) {
+              <arvex-thumbnail [cameraId]="row.cameraId" [atFlicks]="row.atFlicks" />
+            } @else {
+              <mat-icon class="free">3d_rotation</mat-icon>
+            }
             <b class="num">{{ row.view.name }}</b>
             <span class="quiet">{{ row.detail }}</span>
             @if (legAfter(row)) {
@@ -77,7 +85,7 @@ const FIRST_LEG_S = 2;
             ></button>
           </div>
         } @empty {
-          <p>There are no marks yet on any camera. Compose and mark at least two poses first.</p>
+          <p>There is no view yet. Mark two poses, make another camera, or keep a free view.</p>
         }
       </div>
       <div class="how">
@@ -116,6 +124,12 @@ const FIRST_LEG_S = 2;
       width: 84px;
       aspect-ratio: 16 / 9;
     }
+    .free {
+      flex: none;
+      width: 84px;
+      text-align: center;
+      color: var(--chalk-3);
+    }
     .view .quiet {
       flex: 1;
     }
@@ -146,6 +160,8 @@ const FIRST_LEG_S = 2;
 export class ThroughViewsDialog {
   private readonly store = inject(ProjectStore);
   private readonly moves = inject(Moves);
+  private readonly freeCamera = inject(FreeCamera);
+  private readonly viewpoint = inject(Viewpoint);
   private readonly ref = inject<MatDialogRef<ThroughViewsDialog>>(MatDialogRef);
 
   protected readonly rows = signal<readonly ViewRow[]>(this.allViews());
@@ -157,18 +173,39 @@ export class ThroughViewsDialog {
     return `${legs.reduce((sum, row) => sum + row.legS, 0).toFixed(2)} s in all`;
   });
 
-  /** The camera's own marks first and taken; those of other cameras after them. */
+  /** The camera's own marks first and taken; after them marks of other cameras, cameras without any as they stand, and kept free views. */
   private allViews(): ViewRow[] {
     const [project, own] = [this.store.project(), this.moves.camera()];
     if (!project || !own) return [];
+    return [...this.ofCameras(project, own), ...this.kept(own)];
+  }
+
+  private ofCameras(project: Project, own: Camera): ViewRow[] {
+    const at = this.moves.atFlicks();
     const cameras = camerasInOrder(project).sort((a, b) => Number(b.id === own.id) - Number(a.id === own.id));
     return cameras.flatMap((camera) => {
       const marks = marksInOrder(moveOf(project, camera.id));
+      if (marks.length === 0) {
+        const view = { id: camera.id, name: String(camera.number), state: cameraAt(project, camera.id, at) };
+        return [{ view, cameraId: camera.id, atFlicks: at, detail: camera.name, taken: false, legS: FIRST_LEG_S }];
+      }
       return viewsOf(project, camera.id, marks).map((view, i): ViewRow => {
         const [here, next] = [marks[i]?.atFlicks ?? 0, marks[i + 1]?.atFlicks];
         const legS = next === undefined ? FIRST_LEG_S : secondsFromFlicks(next - here);
         return { view, cameraId: camera.id, atFlicks: here, detail: camera.name, taken: camera.id === own.id, legS };
       });
+    });
+  }
+
+  /** Free views that were kept, seen through the camera's own lens. */
+  private kept(own: Camera): ViewRow[] {
+    const at = this.moves.atFlicks();
+    const lens = this.viewpoint.state()?.lens.focalLengthMm ?? own.lens.focalLengthMm;
+    return this.freeCamera.kept().flatMap(({ id, name, pose }): ViewRow[] => {
+      const state = this.freeCamera.stateAt(pose);
+      if (!state) return [];
+      const view = { id, name, state: { ...state, lens: { ...state.lens, focalLengthMm: lens } } };
+      return [{ view, cameraId: undefined, atFlicks: at, detail: 'free view', taken: false, legS: FIRST_LEG_S }];
     });
   }
 
