@@ -29,14 +29,14 @@ export function exrAbout(
   if (isSlate || frame.kind !== 'picture') return rate;
   const timeCode = timecodeOf(project, part, frame.number - head.firstFrame);
   const seen = partPicture(project, part, frame.source);
-  const { pixelAspect } = head.delivery;
-  if (seen.cameraId === null) return { ...rate, timeCode, pixelAspectRatio: pixelAspect };
+  const pixelAspectRatio = pixelAspectOf(project, part, index);
+  if (seen.cameraId === null) return { ...rate, timeCode, pixelAspectRatio };
   const state = cameraAt(project, seen.cameraId, seen.sceneFlicks, undefined, seen.variationId);
   const { focus, exposure, lens, lightMix } = state;
   return {
     ...rate,
     timeCode,
-    pixelAspectRatio: state.framing.delivery.pixelAspect,
+    pixelAspectRatio,
     aperture: focus.fStop,
     expTime: exposure.shutterSeconds,
     isoSpeed: exposure.iso,
@@ -49,6 +49,14 @@ export function exrAbout(
       lightMix: JSON.stringify(lightFactorsByName(project, lightMix)),
     },
   };
+}
+
+/** How wide the pixels of a frame are by their height: as the camera delivers that is looked through, else as the project. */
+export function pixelAspectOf(project: Project, part: OrderPart, index: number): number {
+  const frame = partFrame(part, index);
+  const seen = frame.kind === 'picture' ? partPicture(project, part, frame.source) : undefined;
+  if (seen?.cameraId == null) return project.head.delivery.pixelAspect;
+  return cameraAt(project, seen.cameraId, seen.sceneFlicks, undefined, seen.variationId).framing.delivery.pixelAspect;
 }
 
 /** Rows of the matrix that takes points of the world, as row vectors, to a camera's own axes. */

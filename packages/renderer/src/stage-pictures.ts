@@ -20,13 +20,13 @@ import {
   partFrame,
 } from '@arvex/core';
 import type { ExrChannel } from '@arvex/interchange/pictures';
-import { pngOf, writeExr } from '@arvex/interchange/pictures';
+import { pngOf, tellPng, writeExr } from '@arvex/interchange/pictures';
 import type { AskedPicture, StageFiles, StageView, Tile } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch, Stage } from '@arvex/stage';
 import { eyeView, partView } from '@arvex/stage/view';
 import { Sheet } from './drawing';
 import type { DrawnFiles } from './drawing';
-import { exrAbout } from './exr-about';
+import { exrAbout, pixelAspectOf } from './exr-about';
 import { frameKey } from './frame-key';
 import { Overlay } from './overlay';
 import type { PictureMaker } from './picture-maker';
@@ -119,6 +119,7 @@ export class StagePictures implements PictureMaker {
   private async shown(made: Map<string, Blob>, asked: Asked, files: readonly FrameFile[]): Promise<void> {
     const { order, part } = asked.job;
     const { widthPx, heightPx } = outputSize(order, part);
+    const pixelAspect = pixelAspectOf(asked.project, part, asked.index);
     const plain =
       (order.formats.png ?? 8) === 8 &&
       alphaOf(order) === 'none' &&
@@ -128,15 +129,19 @@ export class StagePictures implements PictureMaker {
     if (plain || !asked.view) {
       await this.onSheet(asked);
       for (const { role, ending } of files) {
-        const quality = ending === 'jpg' ? (order.formats.jpeg ?? 90) / 100 : undefined;
-        made.set(role, await this.sheet.blob(ending === 'jpg' ? 'image/jpeg' : 'image/png', quality));
+        const isJpeg = ending === 'jpg';
+        const drawn = await this.sheet.blob(
+          isJpeg ? 'image/jpeg' : 'image/png',
+          isJpeg ? (order.formats.jpeg ?? 90) / 100 : undefined,
+        );
+        made.set(role, isJpeg ? drawn : png(tellPng(new Uint8Array(await drawn.arrayBuffer()), pixelAspect)));
       }
       return;
     }
     const raster = await this.raster(asked, asked.view);
     for (const { role, ending } of files) {
       if (ending === 'png') {
-        made.set(role, new Blob([pngOf(raster) as Uint8Array<ArrayBuffer>], { type: MEDIA_TYPES.png }));
+        made.set(role, png(pngOf(raster, pixelAspect)));
         continue;
       }
       const context = this.sheet.begin({ widthPx, heightPx });
@@ -275,7 +280,18 @@ function asked(order: RenderOrder, part: OrderPart, view: StageView, { eye, face
   const { panorama, stereo } = order;
   if (panorama)
     return { ...shared, view, round: { layout: layoutOf(panorama, face), stereo: stereo ?? undefined, eye } };
-  return { ...shared, view: stereo && eye ? eyeView(view, stereo, eye) : view };
+  return { ...shared, view: stereo && eye ? ofEye(view, stereo, eye) : view };
+}
+
+/** What an eye sees is one view for all tiles of a picture: what is kept of a view, as the light that glows in it, is made once. */
+const eyes = new WeakMap<StageView, Map<Eye, StageView>>();
+
+function ofEye(view: StageView, stereo: NonNullable<RenderOrder['stereo']>, eye: Eye): StageView {
+  let known = eyes.get(view);
+  if (!known) eyes.set(view, (known = new Map<Eye, StageView>()));
+  let seen = known.get(eye);
+  if (!seen) known.set(eye, (seen = eyeView(view, stereo, eye)));
+  return seen;
 }
 
 /** The first channel in all three, and all of it there. */
@@ -311,4 +327,8 @@ function divide(pixels: Float32Array): void {
     const alpha = pixels[i + 3] ?? 0;
     if (alpha > 0 && alpha < 1) for (let c = 0; c < 3; c++) pixels[i + c] = (pixels[i + c] ?? 0) / alpha;
   }
+}
+
+function png(bytes: Uint8Array): Blob {
+  return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: MEDIA_TYPES.png });
 }
