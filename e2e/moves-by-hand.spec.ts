@@ -210,7 +210,7 @@ test('a speed ramp keeps both ends and changes what is between them', async () =
 test('a copy from where each stands goes as far from there', async () => {
   const [from, to] = [await row(1001), await row(1061)];
   const there = await row(1001, 'Pier ride');
-  await page.getByText('Copy this move to other cameras').click();
+  await page.locator('arvex-copy-move summary').click();
   await page.getByLabel('2 Pier ride').check();
   await page.getByRole('radio', { name: 'from where each stands' }).click();
   await hands.button('Copy to 1 camera').click();

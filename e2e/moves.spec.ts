@@ -208,7 +208,7 @@ test('a move is stretched and reversed, copied, and another rate keeps seconds o
   expect(distance(await row(1049), end)).toBeLessThan(0.01);
   await hands.button('Reverse the move').click();
   expect(distance(await row(1001), end)).toBeLessThan(0.01);
-  await page.getByText('Copy this move to other cameras').click();
+  await page.locator('arvex-copy-move summary').click();
   await page.getByLabel('5 Over the keeper').check();
   await page.getByRole('radio', { name: 'same places in the set' }).click();
   await hands.button('Copy to 1 camera').click();
