@@ -124,7 +124,7 @@ test('glTF comes with its files or not at all; OBJ comes with its MTL, and a wro
   await dismiss();
   await bringIn({ name: 'sail.obj', buffer: Buffer.from(`mtllib sail.mtl\n${corners}usemtl cloth\nf 1 2 3\n`) }, mtl);
   await expect(thing('sail')).toBeVisible();
-  await expect(page.getByText('1.00 m × 2.00 m × 0.00 m · 1 triangles')).toBeVisible();
+  await expect(page.getByText('1.00 m × 2.00 m × 0.00 m · 1 triangle')).toBeVisible();
   await expect(things()).toHaveCount(3);
 });
 
