@@ -3,7 +3,6 @@ export { CutDrag } from './cut-drag';
 export { CutEdits } from './cut-edits';
 export { JointLook } from './joint-look';
 export { JointSnap } from './joint-snap';
-export type { LaneExtent } from './lane-look';
 export { LaneLook } from './lane-look';
 export { LiveSwitch } from './live-switch';
 export { MarkerTaps } from './marker-taps';
