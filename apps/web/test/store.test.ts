@@ -6,6 +6,9 @@ import { AwayError, ProblemError } from '../src/app/data/api';
 import { FakeEvents, fakeLocks } from './browser';
 import { MemoryServer, openTab } from './tab';
 
+/** Until something is so: a machine that does much else takes its time. */
+const soon = <T>(check: () => T | Promise<T>): Promise<T> => vi.waitFor(check, { timeout: 20_000 });
+
 const begin = () => {
   const { project, cameraId } = projectWithCamera();
   const server = new MemoryServer(project);
@@ -24,7 +27,7 @@ describe('the open project', () => {
       expect(shown(store.project())).toBe(name);
     }
     expect(store.saveState()).toBe('saving');
-    await vi.waitFor(() => expect(store.saveState()).toBe('saved'));
+    await soon(() => expect(store.saveState()).toBe('saved'));
     expect(server.changes.map(({ change }) => change.name)).toHaveLength(3);
     expect(nameAt()).toBe('Gate, lower');
   });
@@ -38,7 +41,7 @@ describe('the open project', () => {
     store.undo();
     expect([shown(store.project()), store.undoName(), store.redoName()]).toEqual(['Pier ride', undefined, name]);
     store.redo();
-    await vi.waitFor(() => expect(nameAt()).toBe('Gate'));
+    await soon(() => expect(nameAt()).toBe('Gate'));
     expect(store.redoName()).toBeUndefined();
   });
 
@@ -47,17 +50,17 @@ describe('the open project', () => {
     const { store } = await openTab(server);
     for (const name of ['Gate', 'Gate, low']) store.commit(renameCamera(store.project(), cameraId, name));
     store.undo();
-    await vi.waitFor(() => expect([nameAt(), store.saveState()]).toEqual(['Gate', 'saved']));
+    await soon(() => expect([nameAt(), store.saveState()]).toEqual(['Gate', 'saved']));
     await new Promise((kept) => setTimeout(kept, 50));
     fakeLocks.clear(); // the tab is loaded anew
     const { store: again } = await openTab(server);
     expect([again.undoName(), again.redoName()]).toEqual(['Name Gate on Pier ride', 'Name Gate, low on Gate']);
     again.redo();
-    await vi.waitFor(() => expect(nameAt()).toBe('Gate, low'));
+    await soon(() => expect(nameAt()).toBe('Gate, low'));
     const { store: other } = await openTab(server);
     expect(other.undoName()).toBeUndefined(); // another tab did nothing yet
     other.commit(renameCamera(other.project(), cameraId, 'Pier gate'));
-    await vi.waitFor(() => expect(shown(again.project())).toBe('Pier gate'));
+    await soon(() => expect(shown(again.project())).toBe('Pier gate'));
     again.undo();
     expect(shown(again.project())).toBe('Pier gate');
   });
@@ -66,13 +69,13 @@ describe('the open project', () => {
     const { server, cameraId, nameAt } = begin();
     const { store } = await openTab(server);
     for (const name of ['Gate', 'Gate, low']) store.commit(renameCamera(store.project(), cameraId, name));
-    await vi.waitFor(() => expect([nameAt(), store.saveState()]).toEqual(['Gate, low', 'saved']));
+    await soon(() => expect([nameAt(), store.saveState()]).toEqual(['Gate, low', 'saved']));
     await new Promise((kept) => setTimeout(kept, 50));
     fakeLocks.clear(); // the tab is closed, and with it what it remembers
     sessionStorage.clear();
     const { store: next } = await openTab(server);
     next.undo();
-    await vi.waitFor(() => expect([nameAt(), next.saveState()]).toEqual(['Gate', 'saved']));
+    await soon(() => expect([nameAt(), next.saveState()]).toEqual(['Gate', 'saved']));
     await new Promise((kept) => setTimeout(kept, 50));
     sessionStorage.clear();
     const { store: beside } = await openTab(server);
@@ -98,14 +101,14 @@ describe('the open project', () => {
     });
     server.away = true;
     store.commit(renameCamera(store.project(), cameraId, 'Gate'));
-    await vi.waitFor(() => expect(store.saveState()).toBe('kept here'));
+    await soon(() => expect(store.saveState()).toBe('kept here'));
     const opening = store.open(slow.head.id);
     await store.open(last.head.id);
     answerSlow();
     await opening;
     FakeEvents.open.clear(); // this server tells all of everything
     server.away = false; // what was renamed in the first project is answered now
-    await vi.waitFor(() => expect(server.changes).toHaveLength(1), { timeout: 3000 });
+    await soon(() => expect(server.changes).toHaveLength(1), { timeout: 3000 });
     await Promise.resolve();
     expect([store.project()?.head.name, shown(store.project()), store.project()?.seq]).toEqual([
       'Last',
@@ -119,11 +122,11 @@ describe('the open project', () => {
     const { store } = await openTab(server);
     server.away = true;
     store.commit(renameCamera(store.project(), cameraId, 'Gate'));
-    await vi.waitFor(() => expect(store.saveState()).toBe('kept here'));
+    await soon(() => expect(store.saveState()).toBe('kept here'));
     expect(nameAt()).toBe('Pier ride');
     server.away = false;
-    await vi.waitFor(() => expect(nameAt()).toBe('Gate'), { timeout: 3000 });
-    await vi.waitFor(() => expect(store.saveState()).toBe('saved'));
+    await soon(() => expect(nameAt()).toBe('Gate'), { timeout: 3000 });
+    await soon(() => expect(store.saveState()).toBe('saved'));
   });
 
   it('keeps what is made through every failure that is not an answer, and sends it until it is taken, once', async () => {
@@ -136,9 +139,9 @@ describe('the open project', () => {
     );
     store.commit(renameCamera(store.project(), cameraId, 'Gate'));
     store.commit(renameCamera(store.project(), cameraId, 'Gate, low'));
-    await vi.waitFor(() => expect(store.trouble()).toBeDefined());
+    await soon(() => expect(store.trouble()).toBeDefined());
     expect(shown(store.project())).toBe('Gate, low');
-    await vi.waitFor(() => expect(store.saveState()).toBe('saved'), { timeout: 9000 });
+    await soon(() => expect(store.saveState()).toBe('saved'), { timeout: 9000 });
     expect([nameAt(), server.changes.length]).toEqual(['Gate, low', 2]);
   }, 12_000);
 
@@ -149,12 +152,12 @@ describe('the open project', () => {
     server.mishaps.push({ error: new ProblemError(problem) });
     store.commit(renameCamera(store.project(), cameraId, 'Gate'));
     store.commit(renameCamera(store.project(), cameraId, 'Gate, low'));
-    await vi.waitFor(() => expect(notices.all().length).toBe(1));
+    await soon(() => expect(notices.all().length).toBe(1));
     expect(notices.all()[0]?.text).toContain('It would break a rule. 1 later step built on it went with it.');
     expect([shown(store.project()), nameAt(), store.saveState()]).toEqual(['Pier ride', 'Pier ride', 'saved']);
     // It goes on as if nothing had been.
     store.commit(renameCamera(store.project(), cameraId, 'Pier'));
-    await vi.waitFor(() => expect(nameAt()).toBe('Pier'));
+    await soon(() => expect(nameAt()).toBe('Pier'));
   });
 
   it('sends what this browser has no room to keep, and warns as long as it waits', async () => {
@@ -165,11 +168,11 @@ describe('the open project', () => {
     });
     server.away = true;
     store.commit(renameCamera(store.project(), cameraId, 'Gate'));
-    await vi.waitFor(() => expect(store.trouble()).toContain('Do not close this tab'));
+    await soon(() => expect(store.trouble()).toContain('Do not close this tab'));
     expect(store.saveState()).toBe('only in this tab');
     server.away = false;
-    await vi.waitFor(() => expect(nameAt()).toBe('Gate'), { timeout: 3000 });
-    await vi.waitFor(() => expect([store.saveState(), store.trouble()]).toEqual(['saved', undefined]));
+    await soon(() => expect(nameAt()).toBe('Gate'), { timeout: 3000 });
+    await soon(() => expect([store.saveState(), store.trouble()]).toEqual(['saved', undefined]));
   });
 
   it('opens and is edited where the browser forbids its storage to the page', async () => {
@@ -181,7 +184,7 @@ describe('the open project', () => {
     }
     const { store } = await openTab(server);
     store.commit(renameCamera(store.project(), cameraId, 'Gate'));
-    await vi.waitFor(() => expect(nameAt()).toBe('Gate'));
+    await soon(() => expect(nameAt()).toBe('Gate'));
   });
 
   it('finds out what it missed, however often that fails', async () => {
@@ -204,16 +207,16 @@ describe('the open project', () => {
     const dead = await openTab(server);
     server.away = true;
     dead.store.commit(renameCamera(dead.store.project(), cameraId, 'Yard'));
-    await vi.waitFor(() => expect(dead.store.saveState()).toBe('kept here'));
+    await soon(() => expect(dead.store.saveState()).toBe('kept here'));
     dead.store.commit(renameCamera(dead.store.project(), cameraId, 'Gate'));
     expect(dead.store.saveState(), 'not kept yet').toBe('saving');
-    await vi.waitFor(() => expect(dead.store.saveState()).toBe('kept here'));
+    await soon(() => expect(dead.store.saveState()).toBe('kept here'));
     fakeLocks.clear();
     server.away = false;
     const { store } = await openTab(server);
     // The test cannot really kill a tab: where its pause ends first, it is that one that sends, and this one hears of it.
-    await vi.waitFor(() => expect(shown(store.project())).toBe('Gate'));
-    await vi.waitFor(() => expect(nameAt()).toBe('Gate'));
+    await soon(() => expect(shown(store.project())).toBe('Gate'));
+    await soon(() => expect(nameAt()).toBe('Gate'));
     // Both may send them: each is applied once.
     expect(server.changes).toHaveLength(2);
   });
@@ -222,9 +225,9 @@ describe('the open project', () => {
     const { server, cameraId } = begin();
     const [mine, other] = [await openTab(server), await openTab(server)];
     mine.store.commit(renameCamera(mine.store.project(), cameraId, 'Gate'));
-    await vi.waitFor(() => expect(shown(other.store.project())).toBe('Gate'));
+    await soon(() => expect(shown(other.store.project())).toBe('Gate'));
     other.store.commit(renameCamera(other.store.project(), cameraId, 'Pier'));
-    await vi.waitFor(() => expect(shown(mine.store.project())).toBe('Pier'));
+    await soon(() => expect(shown(mine.store.project())).toBe('Pier'));
     mine.store.undo();
     expect(shown(mine.store.project())).toBe('Pier');
     expect(mine.notices.all()[0]?.text).toContain('changed elsewhere');
@@ -242,7 +245,7 @@ describe('the open project', () => {
           pose: { positionM: [1, 2, 3], panDeg: 0, tiltDeg: 0, rollDeg: 0 },
         }),
       );
-      await vi.waitFor(() => expect(store.saveState()).toBe('kept here'));
+      await soon(() => expect(store.saveState()).toBe('kept here'));
       server.away = false;
       server.take(changeOf({ name: 'Rename', operations: theirs ? [theirs] : [] }, nextId()));
       const conflict = await new Promise<Parameters<typeof store.settle>[0]>((told) =>
@@ -250,7 +253,7 @@ describe('the open project', () => {
       );
       expect((conflict.theirs as { name: string }).name).toBe('Theirs');
       await store.settle(conflict, whose);
-      await vi.waitFor(() => expect(store.saveState()).toBe('saved'), { timeout: 3000 });
+      await soon(() => expect(store.saveState()).toBe('saved'), { timeout: 3000 });
       expect(nameAt()).toBe(whose === 'mine' ? 'Mine' : 'Theirs');
       expect(shown(store.project())).toBe(nameAt());
       // What was built on it goes the same way.
