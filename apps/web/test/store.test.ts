@@ -7,7 +7,7 @@ import { FakeEvents, fakeLocks } from './browser';
 import { MemoryServer, openTab } from './tab';
 
 /** Until something is so: a machine that does much else takes its time. */
-const soon = <T>(check: () => T | Promise<T>): Promise<T> => vi.waitFor(check, { timeout: 20_000 });
+const soon = <T>(check: () => T | Promise<T>, how = { timeout: 20_000 }): Promise<T> => vi.waitFor(check, how);
 
 const begin = () => {
   const { project, cameraId } = projectWithCamera();
