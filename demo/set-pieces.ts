@@ -41,7 +41,8 @@ export function flats(): Piece {
   ground.deleteAttribute('uv');
   ground.setAttribute('color', new Float32BufferAttribute(colours, 3));
   ground.computeVertexNormals();
-  const sea = painted(new PlaneGeometry(4000, 4000).rotateX(-Math.PI / 2), '#2f3d42');
+  // In parts: graphics in software lose the depth of one plane of so many kilometres.
+  const sea = painted(new PlaneGeometry(4000, 4000, 8, 8).rotateX(-Math.PI / 2), '#2f3d42');
   const hills = Array.from({ length: 34 }, (_, i) => {
     const angle = (i / 34) * 2 * Math.PI;
     const height = 14 + 34 * noise(i, 3);

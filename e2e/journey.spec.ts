@@ -45,11 +45,20 @@ async function cameraFrames(name: string): Promise<Row[]> {
 }
 
 test('the demo opens on the Cameras step with the picture filled', async () => {
+  await page.addInitScript(() => {
+    const refused: string[] = [];
+    Object.assign(globalThis, { refused });
+    addEventListener('securitypolicyviolation', ({ violatedDirective }) => refused.push(violatedDirective));
+  });
   await page.goto(arvex.address);
   await expect(page.getByText('Saltmarsh Light /')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Cameras', exact: true })).toHaveAttribute('aria-current', 'step');
   await expect(seen()).toHaveText('SL_010 · the cut · Gallery crane · 1001');
   await expect.poll(async () => contrast(await shot(page, 'The picture'))).toBeGreaterThan(20);
+  expect(
+    await page.evaluate(() => Reflect.get(globalThis, 'refused') as unknown),
+    'what the page asks for is allowed',
+  ).toEqual([]);
 });
 
 /** The same project in a browser whose workers have no graphics: it is drawn in the window. */

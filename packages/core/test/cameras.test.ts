@@ -167,6 +167,13 @@ describe('the meter', () => {
     expect(meterLuminance(left, width, height, 'spot', [0.9, 0.5])).toBe(0);
     expect(meterLuminance(left, width, height, 'centre')).toBeCloseTo(50, 6);
   });
+
+  it('takes a glint as no brighter than four stops above the mean, but a spot reads what it is aimed at', () => {
+    const grey = Array.from({ length: 1000 }, (_, i) => (i === 0 ? 10_000 : 10));
+    const plain = (999 * 10 + 10_000) / 1000;
+    expect(meterLuminance(grey, 40, 25, 'whole')).toBeCloseTo((999 * 10 + 16 * plain) / 1000, 9);
+    expect(meterLuminance(grey, 40, 25, 'spot', [0.5 / 40, 0.5 / 25])).toBe(10_000);
+  });
 });
 
 describe('focus', () => {

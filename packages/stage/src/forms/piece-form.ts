@@ -16,7 +16,8 @@ export function pieceForm(piece: Piece): PieceForm | undefined {
       return undefined;
     case 'ground':
       return form('ground', [piece.widthM, 1, piece.depthM], () => [
-        { geometry: new PlaneGeometry(1, 1).rotateX(-Math.PI / 2), twoSided: true },
+        // In parts: graphics in software lose the depth of one plane of several kilometres.
+        { geometry: new PlaneGeometry(1, 1, 8, 8).rotateX(-Math.PI / 2), twoSided: true },
       ]);
     case 'box':
       return boxForm(piece.widthM, piece.heightM, piece.depthM);
