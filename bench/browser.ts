@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import { chromium } from '@playwright/test';
 import { join } from 'node:path';
 import { Arvex } from '../e2e/arvex';
-import { BROWSER_ARGUMENTS } from '../e2e/browser';
+import { ARGUMENTS } from '../e2e/browser';
 import { bundle } from '../e2e/bundle';
 import type { Line } from './measure';
 import { median } from './measure';
@@ -14,7 +14,7 @@ const SETTLED_MS = 3000;
 /** Times the first screen and the picture in Debian's Chromium with software graphics. */
 export async function benchBrowser(): Promise<Line[]> {
   const arvex = await Arvex.start();
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: BROWSER_ARGUMENTS });
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGUMENTS });
   try {
     const context = await browser.newContext({ bypassCSP: true, viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();

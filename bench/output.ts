@@ -6,12 +6,12 @@ import { join } from 'node:path';
 import type { GivenOrder, Project, Render, RenderOrder } from '@arvex/core';
 import { FIRST_RECIPES, orderFrom } from '@arvex/core';
 import { Arvex } from '../e2e/arvex';
-import { BROWSER_ARGUMENTS } from '../e2e/browser';
+import { ARGUMENTS } from '../e2e/browser';
 import { bundle } from '../e2e/bundle';
 import type { Line } from './measure';
 import { median } from './measure';
 
-const FLAGS = [...BROWSER_ARGUMENTS, '--js-flags=--expose-gc'];
+const FLAGS = [...ARGUMENTS, '--js-flags=--expose-gc'];
 const ROUNDS = 3;
 /** Frames of a quick preview that a round makes; before memory is looked at, and after so many more that a leak would show. */
 const [FRAMES, FIRST, MANY] = [40, 200, 2000];

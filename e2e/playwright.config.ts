@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test';
-import { BROWSER_ARGUMENTS } from './browser';
+import { ARGUMENTS } from './browser';
 
 export default defineConfig({
   testDir: '.',
@@ -17,7 +17,7 @@ export default defineConfig({
     trace: 'on-first-retry',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
-      args: BROWSER_ARGUMENTS,
+      args: ARGUMENTS,
     },
   },
 });

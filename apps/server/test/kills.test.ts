@@ -1,5 +1,5 @@
 import { addShot, applyChange, changeOf, makeCamera } from '@arvex/core';
-import type { Change, GivenOrder, Lease, Project, Render } from '@arvex/core';
+import type { Change, GivenOrder, Lease, Project, Render, RenderOrder } from '@arvex/core';
 import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
@@ -16,6 +16,7 @@ import { orderOf } from './serve';
 
 /** How often something is killed: `ARVEX_KILLS=200` for a long look. */
 const KILLS = Number(process.env['ARVEX_KILLS'] ?? 8);
+const DATABASE_KILLS = Math.max(2, Number(process.env['ARVEX_KILLS'] ?? 0));
 const SERVER = join(import.meta.dirname, '../dist/main.js');
 const UP_WITHIN_MS = 60_000;
 
@@ -136,12 +137,17 @@ class Sender {
 class Renderer {
   /** Renders that it was told were begun. */
   readonly begun: string[] = [];
+  /** Frames that the server took. */
+  taken = 0;
+  /** How long it waits for an answer before it asks again, ms. */
+  patienceMs = 8000;
   private ended = false;
 
   constructor(
     private readonly server: Delivered,
     private readonly projectId: string,
     private readonly sequenceId: string,
+    private readonly change: Partial<RenderOrder> = {},
   ) {}
 
   async run(): Promise<void> {
@@ -149,7 +155,7 @@ class Renderer {
       const given = await this.asked<GivenOrder>(
         'POST',
         `/projects/${this.projectId}/orders`,
-        orderOf(this.sequenceId),
+        orderOf(this.sequenceId, this.change),
       );
       const [render] = given.renders as [Render];
       this.begun.push(render.id);
@@ -166,6 +172,7 @@ class Renderer {
     for (const index of lease.frames) {
       const frame = png(render.widthPx, render.heightPx, [index, 80, 120]);
       await this.asked('PUT', `/renders/${render.id}/frames/${index}/png?lease=${lease.leaseId}`, frame, [409]);
+      this.taken += 1;
     }
   }
 
@@ -177,12 +184,26 @@ class Renderer {
       const answer = await fetch(`${this.server.address}${path}`, {
         method,
         ...(sent && { headers: { 'content-type': type }, body: sent }),
-        signal: AbortSignal.timeout(8000),
+        signal: AbortSignal.timeout(this.patienceMs),
       }).catch(() => undefined);
       const said = (await answer?.json().catch(() => undefined)) as T | undefined;
       if (answer && said && (answer.ok || also.includes(answer.status))) return said;
       if (answer && answer.status < 500) throw new Error(`${method} ${path}: ${answer.status} ${JSON.stringify(said)}`);
       await sleep(20);
+    }
+  }
+
+  /** Draws what is left of all that was begun. */
+  async finish(untilMs: number): Promise<void> {
+    for (const id of this.begun) {
+      for (;;) {
+        const render = await this.asked<Render>('GET', `/renders/${id}`);
+        if (render.state === 'done') break;
+        expect(['rendering', 'encoding'], render.error ?? '').toContain(render.state);
+        expect(Date.now()).toBeLessThan(untilMs);
+        if (render.state === 'rendering') await this.draw(render);
+        else await sleep(100);
+      }
     }
   }
 
@@ -246,30 +267,39 @@ async function delivered(): Promise<Delivered> {
   return server;
 }
 
+async function projectOn(server: Delivered) {
+  const ids = { project: randomUUID(), set: randomUUID(), sequence: randomUUID() };
+  const headers = { 'content-type': 'application/json' };
+  await fetch(`${server.address}/projects`, {
+    ...{ method: 'POST', headers, body: JSON.stringify({ ids, name: 'Saltmarsh Light' }) },
+  });
+  return ids;
+}
+
+/** The changes that make a camera and its shot of so many frames. */
+function shotOf(empty: Project, sequenceId: string, cameraId: string, frames: number): readonly [Change, Change] {
+  const pose = { positionM: [0, 1.6, 0], panDeg: 0, tiltDeg: 0, rollDeg: 0 } as const;
+  const { operations } = makeCamera(empty, cameraId, pose);
+  const first = changeOf({ name: 'Camera', operations }, randomUUID());
+  const shot = { id: randomUUID(), cameraId, sceneStartFlicks: 0, durationFlicks: frames * 29_400_000 };
+  const shooting = addShot(applyChange(empty, first), sequenceId, shot);
+  return [first, changeOf({ name: 'Shot', operations: shooting.operations }, randomUUID())];
+}
+
 describe.skipIf(!existsSync(SERVER))('whatever is killed', () => {
   it(
     'no acknowledged edit is lost, none is made twice, and the next start comes up',
     async () => {
       const server = await delivered();
       await server.up();
-      const ids = { project: randomUUID(), set: randomUUID(), sequence: randomUUID() };
-      const headers = { 'content-type': 'application/json' };
-      await fetch(`${server.address}/projects`, {
-        ...{ method: 'POST', headers, body: JSON.stringify({ ids, name: 'Saltmarsh Light' }) },
-      });
+      const ids = await projectOn(server);
       const read = async () => (await (await fetch(`${server.address}/projects/${ids.project}`)).json()) as Project;
       const sender = new Sender(server, ids.project);
       let failed: Error | undefined;
       const sending = sender.run().catch((error: unknown) => (failed = error as Error));
       const cameraId = randomUUID();
-      const pose = { positionM: [0, 1.6, 0], panDeg: 0, tiltDeg: 0, rollDeg: 0 } as const;
-      const empty = await read();
-      const camera = makeCamera(empty, cameraId, pose);
-      const shot = { id: randomUUID(), cameraId, sceneStartFlicks: 0, durationFlicks: 5 * 29_400_000 };
-      const first = changeOf({ name: 'Camera', operations: camera.operations }, randomUUID());
-      sender.waiting.push(first);
-      const shooting = addShot(applyChange(empty, first), ids.sequence, shot);
-      sender.waiting.push(changeOf({ name: 'Shot', operations: shooting.operations }, randomUUID()));
+      const [first, shooting] = shotOf(await read(), ids.sequence, cameraId, 5);
+      sender.waiting.push(first, shooting);
       const renderer = new Renderer(server, ids.project, ids.sequence);
       await comesTrue(() => sender.acknowledged.size === 2);
       const rendering = renderer.run().catch((error: unknown) => (failed = error as Error));
@@ -333,20 +363,69 @@ describe.skipIf(!existsSync(SERVER))('whatever is killed', () => {
         const answer = await fetch(`${server.address}/pictures/${hash}`);
         expect(Buffer.from(await answer.arrayBuffer()).equals(file)).toBe(true);
       }
-      for (const id of renderer.begun) {
-        for (;;) {
-          const render = await renderer.asked<Render>('GET', `/renders/${id}`);
-          if (render.state === 'done') break;
-          expect(['rendering', 'encoding'], render.error ?? '').toContain(render.state);
-          expect(Date.now()).toBeLessThan(until + 2 * UP_WITHIN_MS);
-          if (render.state === 'rendering') await renderer.draw(render);
-          else await sleep(100);
-        }
-      }
+      await renderer.finish(until + 2 * UP_WITHIN_MS);
       expect(renderer.begun.length).toBeGreaterThan(0);
       // Asked to stop, it leaves nothing running behind.
       await server.kill('SIGTERM');
       expect(await server.databases()).toEqual([]);
+    },
+    60_000 + KILLS * 20_000,
+  );
+
+  it(
+    'a frame that is done has its file, whenever the database died under four renderers',
+    async () => {
+      const server = await delivered();
+      await server.up();
+      const ids = await projectOn(server);
+      const project = (await (await fetch(`${server.address}/projects/${ids.project}`)).json()) as Project;
+      const sender = new Sender(server, ids.project);
+      sender.waiting.push(...shotOf(project, ids.sequence, randomUUID(), 60));
+      const sending = sender.run();
+      await comesTrue(() => sender.waiting.length === 0);
+      const formats = { ...orderOf(ids.sequence).formats, movies: [] };
+      const renderers = Array.from({ length: 4 }, () => new Renderer(server, ids.project, ids.sequence, { formats }));
+      let failed: Error | undefined;
+      const rendering = renderers.map((one) => {
+        one.patienceMs = 1500;
+        return one.run().catch((error: unknown) => (failed = error as Error));
+      });
+      const taken = () => renderers.reduce((sum, one) => sum + one.taken, 0);
+      for (let i = 0; i < DATABASE_KILLS; i++) {
+        const before = taken();
+        await comesTrue(() => taken() > before + 4 || failed !== undefined);
+        if (failed) throw failed;
+        await soon(300);
+        await server.killDatabase('SIGKILL');
+        // Deaths in a row make its pauses longer, until it gives up: a new server counts anew.
+        if (i % 3 === 2) {
+          await server.kill('SIGTERM');
+          await server.up();
+        }
+      }
+      sender.end();
+      for (const one of renderers) one.end();
+      await Promise.all([sending, ...rendering]);
+      if (failed) throw failed;
+      let frames = 0;
+      for (const one of renderers) {
+        await one.finish(Date.now() + 2 * UP_WITHIN_MS);
+        for (const id of one.begun) {
+          for (let index = 0; index < 60; index++) {
+            const answer = await fetch(`${server.address}/renders/${id}/picture?index=${index}`);
+            expect([
+              answer.status,
+              Buffer.from(await answer.arrayBuffer())
+                .subarray(1, 4)
+                .toString(),
+            ]).toEqual([200, 'PNG']);
+            frames += 1;
+          }
+        }
+      }
+      expect(frames).toBeGreaterThan(0);
+      if (process.env['ARVEX_KILLS'])
+        console.log(`${DATABASE_KILLS} deaths of the database, ${frames} frames, each has its file`);
     },
     60_000 + KILLS * 20_000,
   );

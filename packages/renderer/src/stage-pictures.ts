@@ -1,18 +1,8 @@
-import type {
-  CubeFaceName,
-  FrameFile,
-  FrameLayer,
-  FrameView,
-  OrderPart,
-  Project,
-  RenderJob,
-  RenderOrder,
-} from '@arvex/core';
+import type { FrameFile, FrameLayer, FrameView, Project, RenderJob } from '@arvex/core';
 import {
   barHeightPx,
   eyeSize,
   frameFiles,
-  layoutOf,
   lightLayers,
   MEDIA_TYPES,
   orderedProject,
@@ -23,7 +13,7 @@ import type { ExrChannel } from '@arvex/interchange/pictures';
 import { pngOf, tellPng, writeExr } from '@arvex/interchange/pictures';
 import type { AskedPicture, StageFiles, StageView, Tile } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch, Stage } from '@arvex/stage';
-import { eyeView, partView } from '@arvex/stage/view';
+import { partView } from '@arvex/stage/view';
 import { Sheet } from './drawing';
 import type { DrawnFiles } from './drawing';
 import { exrAbout, pixelAspectOf } from './exr-about';
@@ -32,15 +22,9 @@ import { Overlay } from './overlay';
 import type { PictureMaker } from './picture-maker';
 import { GraphicsLost } from './picture-maker';
 import { alphaOf, Raster } from './raster';
+import type { Eye } from './sights';
+import { askedPicture, eyesOf, sightOf } from './sights';
 import { tilesOf } from './tiles';
-
-type Eye = 'left' | 'right';
-
-/** One picture of a frame: which eye's, and which face of a cube in six files. */
-interface Sight {
-  readonly eye: Eye | undefined;
-  readonly face: CubeFaceName | undefined;
-}
 
 /** Largest side of a picture that is drawn at once on the stage's own canvas, pixels. */
 const CANVAS_PX = 4096;
@@ -175,7 +159,7 @@ export class StagePictures implements PictureMaker {
     const side = order.stereo && order.panorama ? ROUND_TILE_PX : undefined;
     for await (const tile of tilesOf({ width, height }, side)) {
       const seen = (eye: Eye | undefined) =>
-        this.stage.output.shown(asked(order, part, view, { ...sight, eye: eye ?? sight.eye }), tile);
+        this.stage.output.shown(askedPicture(order, part, view, { ...sight, eye: eye ?? sight.eye }), tile);
       const layout = order.stereo?.layout;
       if (layout === 'side-by-side' || layout === 'over-under') {
         raster.put(seen('left'), tile, tile.x, tile.y + bar);
@@ -226,7 +210,7 @@ export class StagePictures implements PictureMaker {
       if (!view) break;
       const [left, top] = stacked ? [0, bar + i * height] : [i * width, bar];
       for await (const tile of tilesOf({ width, height }, side)) {
-        const found = this.layer(asked(order, part, view, { ...sight, eye }), tile, layer, project);
+        const found = this.layer(askedPicture(order, part, view, { ...sight, eye }), tile, layer, project);
         for (let row = 0; row < tile.height; row++) {
           const to = ((top + tile.y + row) * whole.widthPx + left + tile.x) * 4;
           pixels.set(found.subarray(row * tile.width * 4, (row + 1) * tile.width * 4), to);
@@ -260,38 +244,6 @@ interface Asked {
   readonly view: StageView | undefined;
   readonly project: Project;
   readonly name: FrameView;
-}
-
-function sightOf(name: FrameView): Sight {
-  const eye = name.startsWith('left') ? 'left' : name.startsWith('right') ? 'right' : undefined;
-  const face = /face-(\w+)$/.exec(name)?.[1] as CubeFaceName | undefined;
-  return { eye, face };
-}
-
-function eyesOf({ stereo }: RenderOrder, own: Eye | undefined): readonly (Eye | undefined)[] {
-  if (!stereo) return [undefined];
-  return own ? [own] : ['left', 'right'];
-}
-
-/** What is asked of the stage for one eye of a picture. */
-function asked(order: RenderOrder, part: OrderPart, view: StageView, { eye, face }: Sight): AskedPicture {
-  const { widthPx: width, heightPx: height } = eyeSize(order, part);
-  const shared = { size: { width, height }, samples: order.samples };
-  const { panorama, stereo } = order;
-  if (panorama)
-    return { ...shared, view, round: { layout: layoutOf(panorama, face), stereo: stereo ?? undefined, eye } };
-  return { ...shared, view: stereo && eye ? ofEye(view, stereo, eye) : view };
-}
-
-/** What an eye sees is one view for all tiles of a picture: what is kept of a view, as the light that glows in it, is made once. */
-const eyes = new WeakMap<StageView, Map<Eye, StageView>>();
-
-function ofEye(view: StageView, stereo: NonNullable<RenderOrder['stereo']>, eye: Eye): StageView {
-  let known = eyes.get(view);
-  if (!known) eyes.set(view, (known = new Map<Eye, StageView>()));
-  let seen = known.get(eye);
-  if (!seen) known.set(eye, (seen = eyeView(view, stereo, eye)));
-  return seen;
 }
 
 /** The first channel in all three, and all of it there. */

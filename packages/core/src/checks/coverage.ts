@@ -22,35 +22,33 @@ const REST_S = 1;
 
 type Found = Omit<Finding, 'topic' | 'shotId'>;
 
-/** What keeps a cut from being covered: gaps, cameras that are not there, frames that nobody shows or that are shown twice. */
+/** What keeps cuts from being covered: gaps, cameras that are not there, frames that nobody shows or that are shown twice. */
 export function coverageFindings(project: Project): Finding[] {
-  return sequencesInOrder(project).flatMap(({ id, name }): Finding[] => {
-    const { shots } = cutOf(project, id);
-    if (shots.length === 0) {
-      return [
-        {
-          code: 'sequence-empty',
-          topic: 'sequence',
-          sequenceId: id,
-          message: `${name} has no shots`,
-          mend: 'Add a shot',
-        },
-      ];
-    }
-    const first = new Map([...shots].reverse().map(({ shot }) => [shot.name.toLowerCase(), shot.id]));
-    return shots.flatMap((placed) =>
-      [
-        ...nameOf(placed, first),
-        ...gapBefore(placed),
-        ...cameraOf(project, placed),
-        ...takesOf(placed),
-        ...moveIn(project, placed),
-        ...beyondScene(project, placed),
-        ...shownTwice(project, shots, placed),
-        ...transitionsOf(project, shots, placed),
-      ].map((found): Finding => ({ ...found, topic: 'sequence', shotId: placed.shot.id })),
-    );
-  });
+  return sequencesInOrder(project).flatMap(({ id }) => coverageOf(project, id));
+}
+
+/** The same of one sequence; nothing where there is none of this id. */
+export function coverageOf(project: Project, sequenceId: string): Finding[] {
+  const sequence = project.sequences[sequenceId];
+  if (!sequence) return [];
+  const { shots } = cutOf(project, sequenceId);
+  if (shots.length === 0) {
+    const message = `${sequence.name} has no shots`;
+    return [{ code: 'sequence-empty', topic: 'sequence', sequenceId, message, mend: 'Add a shot' }];
+  }
+  const first = new Map([...shots].reverse().map(({ shot }) => [shot.name.toLowerCase(), shot.id]));
+  return shots.flatMap((placed) =>
+    [
+      ...nameOf(placed, first),
+      ...gapBefore(placed),
+      ...cameraOf(project, placed),
+      ...takesOf(placed),
+      ...moveIn(project, placed),
+      ...beyondScene(project, placed),
+      ...shownTwice(project, shots, placed),
+      ...transitionsOf(project, shots, placed),
+    ].map((found): Finding => ({ ...found, topic: 'sequence', shotId: placed.shot.id })),
+  );
 }
 
 /** A shot that is called like one before it: two who add shots at once both take the next name. */

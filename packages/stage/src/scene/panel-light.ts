@@ -12,6 +12,8 @@ const HALF_A_SPACE = '1e-6';
 export function lambertWhereHalfASpace(): void {
   const chunk = ShaderChunk.lights_pars_begin;
   if (chunk.includes(HALF_A_SPACE)) return;
+  if (!chunk.includes(FADE))
+    throw new Error('three.js fades the beams of lamps in another way than panels were fitted to.');
   ShaderChunk.lights_pars_begin = chunk.replace(
     FADE,
     `return coneCosine < ${HALF_A_SPACE} && penumbraCosine > 1.0 - ${HALF_A_SPACE} ? max( angleCosine, 0.0 ) : ${FADE.slice(7)}`,

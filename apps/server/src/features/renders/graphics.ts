@@ -1,3 +1,14 @@
+/** How Debian's browser is started without a screen; how it draws is said by {@link GRAPHICS}. */
+export const BROWSER_ARGUMENTS: readonly string[] = [
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--disable-background-timer-throttling',
+];
+
 /** A way in which a browser without a screen draws. */
 export interface Graphics {
   readonly name: string;

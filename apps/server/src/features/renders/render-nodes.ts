@@ -2,21 +2,10 @@ import { existsSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Browser, Page } from 'playwright-core';
 import type { Graphics } from './graphics';
-import { GRAPHICS } from './graphics';
+import { BROWSER_ARGUMENTS, GRAPHICS } from './graphics';
 
 /** Where Debian puts its browser; another one may be named. */
 const CHROMIUM = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
-const ARGUMENTS = [
-  ...[
-    '--no-sandbox',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-  ],
-  ...['--disable-sync', '--disable-background-timer-throttling'],
-];
-
 /** Pauses before a renderer that died is started again, milliseconds: they grow while it keeps dying. */
 const PAUSES_MS = [1000, 2000, 5000, 10_000, 30_000] as const;
 /** One that lived so long begins with the first pause again. */
@@ -83,7 +72,7 @@ export class RenderNodes {
     const { chromium } = await import('playwright-core');
     const browser = await chromium.launch({
       executablePath: program,
-      args: [...ARGUMENTS, ...graphics.flags],
+      args: [...BROWSER_ARGUMENTS, ...graphics.flags],
       handleSIGINT: false,
       handleSIGTERM: false,
     });

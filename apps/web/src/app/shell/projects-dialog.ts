@@ -5,12 +5,12 @@ import { MatIcon } from '@angular/material/icon';
 import type { ProjectSummary } from '@arvex/core';
 import { setHead } from '@arvex/core';
 import { Notices, Projects, ProjectStore } from '../data';
-import { bytesText, IconButton, NameField } from '../ui';
+import { bytesText, IconButton, NameField, SearchField } from '../ui';
 
 /** All projects: the open one is named here, others are opened, copied and deleted, and new ones made. */
 @Component({
   selector: 'arvex-projects-dialog',
-  imports: [DatePipe, IconButton, MatDialogModule, MatIcon, NameField],
+  imports: [DatePipe, IconButton, MatDialogModule, MatIcon, NameField, SearchField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './projects-dialog.html',
   styleUrl: './projects-dialog.scss',

@@ -34,5 +34,6 @@ export { IconButton } from './icon-button';
 export { ownsKey } from './own-keys';
 export { FOR_TYPING, letGoBeforePresses } from './typing';
 export { Reveal } from './reveal';
+export { SearchField } from './search-field';
 export { Switch, switchChoices } from './switch';
 export { VectorRow } from './vector-row';

@@ -1,35 +1,13 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type {
-  AfterLast,
-  Channel,
-  ChannelFace,
-  Curve,
-  Edit,
-  Key,
-  KeyMapping,
-  NamedChannel,
-  Project,
-  Rig,
-} from '@arvex/core';
+import type { AfterLast, Channel, ChannelFace, Curve, Key, KeyMapping } from '@arvex/core';
 import {
   channelFace,
   CoreError,
   easedKeys,
-  isPlacementChannel,
-  keyHere,
-  keyPlacementChannel,
   looped,
   mapKeys,
-  marksWithKeys,
   merged,
-  moveOf,
   reversed,
-  RIG_KINDS,
-  rigChannels,
-  setAfter,
-  setCurves,
-  setPlacementAfter,
-  setPlacementCurves,
   shapedKeys,
   thinned,
   toleranceOf,
@@ -37,6 +15,7 @@ import {
   withoutKey,
 } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
+import type { CurveSubject, MovedTo } from './curve-subject';
 import { Moves } from './moves';
 import { Tracks } from './tracks';
 
@@ -139,19 +118,10 @@ export class Keys {
     return this.snap(aboutFlicks + (time - aboutFlicks) * timeScale + shiftFlicks);
   }
 
-  /** @param movedTo the new times of keys that were moved: the marks that own them go along. */
-  commit(
-    what: string,
-    curves: Readonly<Record<string, Curve>>,
-    movedTo?: (channel: string, atFlicks: number) => number,
-  ): boolean {
+  /** @param movedTo the new times of keys that were moved: the marks that own them go along. @returns whether it was made. */
+  commit(what: string, curves: Readonly<Record<string, Curve>>, movedTo?: MovedTo): boolean {
     if (Object.keys(curves).length === 0) return false;
-    const thing = this.tracks.thing();
-    if (thing) return this.editThing((project, at) => setPlacementCurves(project, thing.id, what, curves, at));
-    return this.moves.edit((project, cameraId, at) => {
-      const move = moveOf(project, cameraId);
-      return setCurves(project, cameraId, what, curves, at, move && movedTo && marksWithKeys(move, movedTo));
-    });
+    return this.edit((subject) => subject.withCurves(what, curves, movedTo));
   }
 
   /** Makes a mapping, and keeps the same keys chosen where they have come to. */
@@ -268,7 +238,7 @@ export class Keys {
     const [only] = this.tracks.alone();
     const pasted = curves.map(([channel, keys]): [string, Curve] => {
       const to = curves.length === 1 && only !== undefined ? only : channel;
-      const before = this.tracks.curved()?.curves[to] ?? [];
+      const before = this.tracks.subject()?.curves[to] ?? [];
       return [
         to,
         merged(
@@ -277,45 +247,22 @@ export class Keys {
         ),
       ];
     });
-    const dead = pasted.filter(([channel]) => !this.works(channel as Channel));
+    const dead = pasted.filter(([channel]) => this.tracks.subject()?.works(channel as Channel) === false);
     const alive = pasted.filter((one) => !dead.includes(one));
     if (dead.length > 0) {
       const names = dead.map(([channel]) => this.faceOf(channel as Channel).name).join(', ');
-      this.notices.done(
-        this.tracks.thing()
-          ? `Not pasted: ${names}. A thing of the set has none of these.`
-          : `Not pasted: ${names}. On its ${this.moves.camera()?.rig.kind ?? 'rig'} this camera has none of these.`,
-      );
+      this.notices.done(`Not pasted: ${names}. ${this.tracks.subject()?.without}`);
     }
     if (alive.length > 0) this.commit('Paste keys', Object.fromEntries(alive));
   }
 
-  /** Whether a channel moves the edited camera on the rig that it is on. */
-  private works(channel: Channel): boolean {
-    if (this.tracks.thing()) return isPlacementChannel(channel);
-    const camera = this.moves.camera();
-    const ofRigs = RIG_KINDS.flatMap((kind) => rigChannels({ rig: { kind } as Rig }));
-    return (
-      camera === undefined ||
-      !ofRigs.includes(channel as NamedChannel) ||
-      rigChannels(camera).includes(channel as NamedChannel)
-    );
-  }
-
   /** Keys a channel at the playhead as it is there. */
   keyHere(channel: Channel): void {
-    const thing = this.tracks.thing();
-    if (thing) {
-      if (isPlacementChannel(channel)) {
-        this.editThing((project, at) => keyPlacementChannel(project, thing.id, channel, at));
-      }
-      return;
-    }
-    this.moves.edit((project, cameraId, at) => keyHere(project, cameraId, channel, at));
+    this.edit((subject) => subject.keyed(channel));
   }
 
   setKey(channel: Channel, from: Key, to: Key): void {
-    const curve = this.tracks.curved()?.curves[channel] ?? [];
+    const curve = this.tracks.subject()?.curves[channel] ?? [];
     const movedTo = (one: string, time: number) => (one === channel && time === from.atFlicks ? to.atFlicks : time);
     if (this.commit('Move key', { [channel]: withKey(withoutKey(curve, from.atFlicks), to) }, movedTo)) {
       this.chosen.set({ [channel]: new Set([to.atFlicks]) });
@@ -323,21 +270,15 @@ export class Keys {
   }
 
   setAfter(channel: Channel, after: AfterLast): void {
-    const thing = this.tracks.thing();
-    if (thing) {
-      if (isPlacementChannel(channel))
-        this.editThing((project) => setPlacementAfter(project, thing.id, channel, after));
-      return;
-    }
-    this.moves.edit((project, cameraId) => setAfter(project, cameraId, channel, after));
+    this.edit((subject) => subject.withAfter(channel, after));
   }
 
   /** @returns whether it was made. */
-  private editThing(make: (project: Project, atFlicks: number) => Edit): boolean {
-    const project = this.store.project();
-    if (!project) return false;
+  private edit(make: (subject: CurveSubject) => ReturnType<CurveSubject['keyed']>): boolean {
+    const [project, subject] = [this.store.project(), this.tracks.subject()];
+    if (!project || !subject) return false;
     try {
-      return this.store.commit(make(project, this.moves.atFlicks()));
+      return this.store.commit(make(subject)(project, this.moves.atFlicks()));
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.notices.error(error);

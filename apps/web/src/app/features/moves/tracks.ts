@@ -1,16 +1,10 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { AfterLast, Channel, ChannelFace, Curve, NamedChannel, Placement } from '@arvex/core';
-import {
-  channelFace,
-  CHANNELS,
-  lightChannels,
-  LOOK_CHANNELS,
-  markChannels,
-  PLACEMENT_CHANNELS,
-  valueOnward,
-} from '@arvex/core';
+import type { AfterLast, Channel, ChannelFace, Curve, Placement } from '@arvex/core';
+import { channelFace, CHANNELS, valueOnward } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { CurveOwner } from '../../session';
+import type { CurveSubject } from './curve-subject';
+import { cameraCurves, thingCurves } from './curve-subject';
 import { Moves } from './moves';
 
 /** A channel as the graph and the time table show it. */
@@ -22,12 +16,6 @@ export interface Track {
   readonly colour: string;
   /** Value at the playhead, in the channel's unit. */
   readonly value: number;
-}
-
-/** What has curves: a camera's move, or a thing of the set with keys. */
-interface Curved {
-  readonly curves: Readonly<Record<string, Curve | undefined>>;
-  readonly after: Readonly<Record<string, AfterLast | undefined>>;
 }
 
 /** Colours of curves, told apart by colour-blind eyes (Tol's bright and muted sets), never without their name beside them. */
@@ -67,11 +55,11 @@ export class Tracks {
       .sort((a, b) => a.name.localeCompare(b.name));
   });
   readonly thing = computed(() => this.things().find(({ id }) => id === this.thingId()));
-  /** Curves of what is shown, and what they do after their last keys. */
-  readonly curved = computed<Curved | undefined>(() => {
-    const [thing, camera, move] = [this.thing(), this.moves.camera(), this.moves.move()];
-    if (!thing) return camera && move;
-    return thing.motion.kind === 'keys' ? { curves: thing.motion.curves, after: thing.motion.after ?? {} } : undefined;
+  /** Whose curves are shown: the thing's, where one is asked for, else the edited camera's. */
+  readonly subject = computed<CurveSubject | undefined>(() => {
+    const [thing, camera] = [this.thing(), this.moves.camera()];
+    if (thing) return thingCurves(thing);
+    return camera && cameraCurves(camera, this.moves.move(), Object.keys(this.store.project()?.lightGroups ?? {}));
   });
 
   /** Shows the curves of a thing of the set; of the camera without one. */
@@ -83,16 +71,16 @@ export class Tracks {
 
   /** Every channel with keys, in the order of channels, then of light groups. */
   readonly all = computed<readonly Track[]>(() => {
-    const [project, move] = [this.store.project(), this.curved()];
-    if (!project || !move) return [];
+    const [project, subject] = [this.store.project(), this.subject()];
+    if (!project || !subject) return [];
     const dragged = this.dragged();
     const at = this.moves.atFlicks();
-    return Object.keys(move.curves)
+    return Object.keys(subject.curves)
       .sort((a, b) => rankOf(a) - rankOf(b) || a.localeCompare(b))
       .map((name, i): Track => {
         const channel = name as Channel;
-        const curve = dragged?.[name] ?? move.curves[name] ?? [];
-        const after = move.after[name] ?? 'stay';
+        const curve = dragged?.[name] ?? subject.curves[name] ?? [];
+        const after = subject.after[name] ?? 'stay';
         return {
           channel,
           curve,
@@ -111,21 +99,9 @@ export class Tracks {
 
   /** Channels that can be keyed and are not yet. */
   readonly addable = computed<readonly { id: Channel; name: string }[]>(() => {
-    const [project, camera] = [this.store.project(), this.moves.camera()];
     const keyed = new Set(this.all().map(({ channel }) => channel));
-    const named = (ids: readonly Channel[]) =>
-      ids
-        .filter((channel) => !keyed.has(channel))
-        .map((id) => ({ id, name: channelFace(id, project?.lightGroups ?? {}).name }));
-    if (this.thing()) return named(PLACEMENT_CHANNELS);
-    if (!project || !camera) return [];
-    const own: readonly NamedChannel[] = [
-      ...markChannels(camera),
-      ...(camera.rig.kind === 'sticks' ? [] : (['rigX', 'rigY', 'rigZ', 'rigTurn'] as const)),
-      ...(camera.aim.kind === 'point' ? (['aimX', 'aimY', 'aimZ'] as const) : []),
-      ...(['fStop', 'ev', 'shiftX', 'shiftY', 'handheld', ...LOOK_CHANNELS, 'timeWarp'] as const),
-    ];
-    const lights = Object.keys(project.lightGroups).flatMap((id): Channel[] => Object.values(lightChannels(id)));
-    return named([...own, ...lights]);
+    const groups = this.store.project()?.lightGroups ?? {};
+    const channels = this.subject()?.channels.filter((channel) => !keyed.has(channel)) ?? [];
+    return channels.map((id) => ({ id, name: channelFace(id, groups).name }));
   });
 }

@@ -11,13 +11,12 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { MatIcon } from '@angular/material/icon';
 import { moveShots } from '@arvex/core';
 import type { ShotFacts } from '@arvex/core';
 import { CutEdits, ShotSelection } from '../../features/sequence';
 import { remembered } from '../../data';
 import { OpenSequence, Playhead } from '../../session';
-import { followDrag, IconButton, Switch, switchChoices } from '../../ui';
+import { followDrag, IconButton, SearchField, Switch, switchChoices } from '../../ui';
 import { BoardCard } from './board-card';
 import { ShotList } from './shot-list';
 import type { ShownShot } from './shown-shots';
@@ -39,7 +38,7 @@ const [EDGE_PX, EDGE_STEP_PX] = [28, 14];
 /** The shots as rows of pictures, put in another order by dragging; or as a table. Only rows that are seen are made. */
 @Component({
   selector: 'arvex-board',
-  imports: [BoardCard, IconButton, MatIcon, ScrollingModule, ShotList, Switch],
+  imports: [BoardCard, IconButton, ScrollingModule, SearchField, ShotList, Switch],
   providers: [ShownShots],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './board.html',

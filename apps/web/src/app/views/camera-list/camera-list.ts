@@ -7,12 +7,13 @@ import { camerasInOrder, reorderCamera } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { Cameras } from '../../features/cameras';
 import { Playhead, Viewpoint } from '../../session';
+import { SearchField } from '../../ui';
 import { CameraCard } from './camera-card';
 
 /** All cameras side by side as they see the playhead's time: found by name, put in order, compared. */
 @Component({
   selector: 'arvex-camera-list',
-  imports: [CameraCard, CdkDrag, CdkDropList, MatIcon],
+  imports: [CameraCard, CdkDrag, CdkDropList, MatIcon, SearchField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './camera-list.html',
   styleUrl: './camera-list.scss',

@@ -1,11 +1,10 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, signal } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
-import { MatIcon } from '@angular/material/icon';
 import type { Placement, Shading, Visible } from '@arvex/core';
 import { SHADINGS } from '@arvex/core';
 import type { Choice } from '../../../ui';
-import { ChoiceField } from '../../../ui';
+import { ChoiceField, SearchField } from '../../../ui';
 import { OrderEditor } from './order-editor';
 
 const SHADING_NAMES: Readonly<Record<Shading, string>> = {
@@ -42,7 +41,7 @@ interface Thing {
 /** How surfaces are drawn, with or without the look, and what of the work is seen. */
 @Component({
   selector: 'arvex-seen-editor',
-  imports: [ChoiceField, MatCheckbox, MatIcon, ScrollingModule],
+  imports: [ChoiceField, MatCheckbox, ScrollingModule, SearchField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="row">
@@ -65,10 +64,7 @@ interface Thing {
         Of the set {{ all().length - order().visible.without.length }} of {{ all().length }} are seen:
       </p>
       <div class="tools">
-        <label class="field search">
-          <mat-icon>search</mat-icon>
-          <input #box type="search" placeholder="Find" aria-label="Find in the set" (input)="typed.set(box.value)" />
-        </label>
+        <arvex-search-field placeholder="Find" label="Find in the set" [(words)]="typed" />
         <button type="button" class="pill" title="All that are found are seen" (click)="turnFound(true)">all</button>
         <button type="button" class="pill" title="None that is found is seen" (click)="turnFound(false)">none</button>
       </div>
@@ -98,9 +94,6 @@ interface Thing {
     }
     .tools {
       margin: 4px 0;
-    }
-    .search {
-      flex: 1;
     }
     .thing {
       height: 28px;

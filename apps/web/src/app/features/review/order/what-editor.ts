@@ -1,11 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
-import { MatIcon } from '@angular/material/icon';
 import type { OrderedWhat } from '@arvex/core';
 import { camerasInOrder, cutOf, flicksAtFrame, handlesOf, ownRange, sceneTimeOf, variationsOf } from '@arvex/core';
 import { Thumbnail } from '../../../drawing';
 import { Playhead } from '../../../session';
-import { NumberField, Switch, switchChoices } from '../../../ui';
+import { NumberField, SearchField, Switch, switchChoices } from '../../../ui';
 import { OrderEditor } from './order-editor';
 
 type Kind = 'cut' | 'shots' | 'cameras' | 'still';
@@ -23,7 +22,7 @@ interface Row {
 /** Which shots or cameras are rendered, each with its picture; or the cut, or one frame. */
 @Component({
   selector: 'arvex-what-editor',
-  imports: [MatCheckbox, MatIcon, NumberField, Switch, Thumbnail],
+  imports: [MatCheckbox, NumberField, SearchField, Switch, Thumbnail],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <arvex-switch label="What is rendered" [choices]="kinds" [value]="kind()" (chosen)="choose($event)" />
@@ -31,16 +30,7 @@ interface Row {
       <div class="all">
         <mat-checkbox [checked]="isAll()" (change)="chooseAll()">all {{ list.length }}</mat-checkbox>
         @if (list.length > few) {
-          <label class="field search">
-            <mat-icon>search</mat-icon>
-            <input
-              #box
-              type="search"
-              placeholder="Find"
-              aria-label="Find in what is rendered"
-              (input)="typed.set(box.value)"
-            />
-          </label>
+          <arvex-search-field placeholder="Find" label="Find in what is rendered" [(words)]="typed" />
         }
       </div>
       <ul>
@@ -107,9 +97,6 @@ interface Row {
       justify-content: space-between;
       gap: 8px;
       margin-top: 6px;
-    }
-    .search {
-      flex: 1;
     }
     ul {
       max-height: 220px;

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { coverageFindings, isMeant, setSequence } from '@arvex/core';
+import { coverageOf, isMeant, setSequence } from '@arvex/core';
 import { Checks } from '../../../readiness';
 import { Card, NumberField } from '../../../ui';
 import { ShotBench } from '../shot-bench';
@@ -51,11 +51,7 @@ export class CoverageCard {
   /** Of the open sequence, with what is meant. */
   protected readonly all = computed(() => {
     const project = this.bench.project();
-    if (!project) return [];
-    const id = this.bench.open.id();
-    return coverageFindings(project).filter(
-      ({ shotId, sequenceId }) => (sequenceId ?? project.shots[shotId ?? '']?.sequenceId) === id,
-    );
+    return project ? coverageOf(project, this.bench.open.id()) : [];
   });
   protected readonly handles = computed(() => {
     const sequence = this.bench.open.sequence();

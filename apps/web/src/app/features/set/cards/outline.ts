@@ -6,7 +6,7 @@ import type { Placement } from '@arvex/core';
 import { placementBox } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { Selection, Units } from '../../../session';
-import { IconButton } from '../../../ui';
+import { IconButton, SearchField } from '../../../ui';
 import { FrameSelection } from '../frame-selection';
 import { SetPieces } from '../pieces';
 import { iconOf } from './piece-fields';
@@ -25,19 +25,10 @@ interface Row {
 /** Everything in the set by name, what is carried under what carries it; searched, chosen, hidden and locked here. */
 @Component({
   selector: 'arvex-outline',
-  imports: [IconButton, MatIcon, MatTooltip, ScrollingModule],
+  imports: [IconButton, MatIcon, MatTooltip, ScrollingModule, SearchField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <label class="field search">
-      <mat-icon>search</mat-icon>
-      <input
-        #box
-        type="search"
-        placeholder="Find in the set"
-        aria-label="Find in the set"
-        (input)="words.set(box.value)"
-      />
-    </label>
+    <arvex-search-field placeholder="Find in the set" [(words)]="words" />
     <cdk-virtual-scroll-viewport
       [itemSize]="rowPx"
       [style.height.px]="height()"
