@@ -39,7 +39,7 @@ const lampGlow = ({ idOf }: Wardrobe, amount: number): LookSettings['glow'] => (
 /** One look for the four cameras that see the evening begin. */
 const SHARED = ['Gallery crane', 'Pier ride', 'Boat, long lens', 'Over the courier'];
 const EVENING = look({
-  white: { kelvin: 6900, tint: 0 },
+  white: { kelvin: 5800, tint: 0 },
   cdl: { ...CDL_DEFAULTS, saturation: 1.08 },
   tone: tone(1.1),
   response: response('Warm evening'),
