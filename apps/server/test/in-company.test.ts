@@ -1,7 +1,9 @@
+import { execFile } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { promisify } from 'node:util';
 import type { Lease, Render } from '@arvex/core';
 import { ORDER_DEFAULTS } from '@arvex/core';
 import { QueryTypes, Sequelize } from 'sequelize';
@@ -9,13 +11,15 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { migrate } from '../src/database/migrate';
 import { deliver } from '../src/features/renders/deliver';
 import { wrongFile } from '../src/features/renders/frame-check';
-import { decoded } from '../src/features/sounds/read-sound';
+import { mixSound, SOUND_CHANNELS, SOUND_RATE } from '../src/features/renders/mix-sound';
+import { decoded, soundFacts } from '../src/features/sounds/read-sound';
 import { checkedPng } from '../src/files/png-check';
 import { Slots } from '../src/slots';
 import { png } from './png';
 import type { Served } from './serve';
 import { change, ordered, orderOf, projectOn, serve } from './serve';
 
+const run = promisify(execFile);
 let served: Served;
 beforeAll(async () => void (served = await serve()));
 afterAll(() => served.close());
@@ -130,6 +134,37 @@ describe('files', () => {
     await expect(decoded(files.path(hash), part, new AbortController().signal)).rejects.toThrow('cannot be decoded');
     const answer = await served.app.inject(`/api/sounds/${hash}/samples?seconds=1`);
     expect([answer.statusCode, answer.headers['cache-control']]).toEqual([422, undefined]);
+  });
+
+  it('of sound that are cut off do not come in, and what fades in and out is mixed as loud as its times say', async () => {
+    const { files } = served.services;
+    const [whole, mp3] = ['steady.wav', 'steady.mp3'].map((name) => join(files.path('0'.repeat(64)), '../..', name));
+    const steady = ['-f', 'lavfi', '-i', 'aevalsrc=0.5|0.5:s=48000:d=2'];
+    for (const to of [whole, mp3]) await run('ffmpeg', ['-v', 'error', '-y', ...steady, to as string]);
+    const bytes = await readFile(mp3 as string);
+    const half = await files.write([bytes.subarray(0, bytes.length / 2)]);
+    await expect(soundFacts(files.path(half.hash))).rejects.toThrow(/cut off: it says 2\.\d s and holds/);
+    const { hash } = await files.write([await readFile(whole as string)]);
+    const asset = { id: 'asset', file: { hash } };
+    const part = { sound: { assetId: 'asset', name: 'steady' }, atS: 0.25, seconds: 1, fileS: 0 };
+    const gains = [
+      [0, 0],
+      [0.5, 1],
+      [1, 0],
+    ];
+    const target = `${whole}.mixed`;
+    await mixSound(
+      { assets: { asset } } as never,
+      { seconds: 1.5, parts: [{ ...part, gains }] } as never,
+      files,
+      target,
+      new AbortController().signal,
+    );
+    const mixed = await readFile(target);
+    const loud = (atS: number) => mixed.readFloatLE(Math.round(atS * SOUND_RATE) * SOUND_CHANNELS * 4);
+    expect(mixed.length).toBe(1.5 * SOUND_RATE * SOUND_CHANNELS * 4);
+    const heard = [0.1, 0.25, 0.5, 0.75, 1, 1.4].map((atS) => Number(loud(atS).toFixed(3)));
+    expect(heard).toEqual([0, 0, 0.25, 0.5, 0.25, 0]);
   });
 
   it('are measured so many at once and no more, whoever comes as one ends', async () => {

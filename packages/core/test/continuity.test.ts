@@ -185,6 +185,27 @@ describe('continuity', () => {
     expect(codes()).toEqual(expect.arrayContaining(['line-crossed', 'eyelines']));
   });
 
+  it('finds who goes one way before a cut and the other way after it', () => {
+    const walking = () => {
+      const positionX = [0, 480].map((at, i) => ({
+        atFlicks: frame(at),
+        value: -12 + 24 * i,
+        shape: 'linear' as const,
+      }));
+      const still = { shape: 'linear' as const, atFlicks: 0 };
+      const curves = { positionX, positionZ: [{ ...still, value: 0 }], pan: [{ ...still, value: 90 }] };
+      a = { ...a, motion: { kind: 'keys', curves } };
+      project = { ...project, placements: { ...project.placements, [a.id]: a } };
+    };
+    walking();
+    for (const angle of [0, 20]) shotOn(a, angle, 9);
+    expect(advice('screen-direction')).toBeUndefined();
+    ({ project, a, b } = twoFigures());
+    walking();
+    for (const angle of [0, 180]) shotOn(a, angle, 9);
+    expect(advice('screen-direction')?.message).toContain('going right before the cut, left after it');
+  });
+
   it('finds a shot too short to be read, by its size and its motion', () => {
     shotOn(a, 0, 3, { frames: 20 });
     expect(codes()).toEqual(['too-short']);
@@ -239,6 +260,23 @@ describe('could it be rigged', () => {
     expect(trouble?.message).toContain('wall is 0.10 m from the camera, which takes 0.25 m');
     // It is nearer than 0.25 m from 4.65 m on: 0.65 of 0.8 m of 95 frames.
     expect(Math.abs((trouble?.fromFrame ?? 0) - 1001 - (0.65 / 0.8) * 95)).toBeLessThan(1);
+  });
+
+  it('finds a camera that is lower over the ground than its body takes', () => {
+    const lowAt = (heightM: number) => {
+      ({ project, a, b } = twoFigures());
+      const ground: Placement = {
+        ...PLACEMENT_DEFAULTS,
+        ...{ id: nextId(), revision: 'first', setId: Object.keys(project.sets)[0] ?? '', name: 'floor' },
+        piece: { kind: 'ground', widthM: 30, depthM: 30 },
+        positionM: [0, 0, 0],
+      };
+      project = { ...project, placements: { ...project.placements, [ground.id]: ground } };
+      shotOn(a, 0, 4, { heightM });
+      return riggingOf(project, cutOf(project, SEQUENCE_ID).shots[0]!).map(({ message }) => message);
+    };
+    expect(lowAt(0.2)).toEqual([expect.stringContaining('the camera has 0.20 m over floor, and takes 0.25 m')]);
+    expect(lowAt(0.26)).toEqual([]);
   });
 
   it.each(['distance', 'share'] as const)('finds a dolly that would leave its track, by %s', (by) => {

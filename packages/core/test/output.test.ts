@@ -16,6 +16,8 @@ import {
   framesOfPart,
   folderOf,
   heardOfPart,
+  LOOK_DEFAULTS,
+  mixedPicture,
   movieFileName,
   movieRate,
   nameProblems,
@@ -322,5 +324,21 @@ describe('two eyes and all round', () => {
     );
     expect(panoramaDirection({ kind: 'cross' }, 0.05, 0.05)).toBeUndefined();
     expect(CUBE_FACES.map((face) => panoramaDirection({ kind: 'face', face }, 0.5, 0.5))).toHaveLength(6);
+  });
+});
+
+describe('light that is mixed anew', () => {
+  it('is darker toward the edges by as many stops as the look says, with the square of how far out it lies', () => {
+    const grey = (times: number) => [
+      { lightGroupId: null, pixels: Float32Array.from({ length: 4 * 15 }, (_, i) => (i % 4 === 3 ? 1 : 0.2 * times)) },
+    ];
+    const window = { leftMm: -10, rightMm: 10, bottomMm: -5, topMm: 5 };
+    const look = { settings: LOOK_DEFAULTS, lut: undefined };
+    const shown = mixedPicture(grey(1), 5, {}, { ...look, edge: { stops: 1.5, cornerMm: Math.hypot(10, 5), window } });
+    const [left, up] = [8, 10 / 3]; // the middle of the first pixel of five by three
+    const even = mixedPicture(grey(2 ** ((-1.5 * (left * left + up * up)) / 125)), 5, {}, { ...look, edge: undefined });
+    expect(Math.abs((shown[0] ?? 0) - (even[0] ?? 0))).toBeLessThanOrEqual(1);
+    const middle = mixedPicture(grey(1), 5, {}, { ...look, edge: undefined });
+    expect([shown[3 * 7], (shown[0] ?? 0) < (shown[3] ?? 0)]).toEqual([middle[3 * 7], true]);
   });
 });

@@ -535,6 +535,49 @@ describe('retiming', () => {
   });
 });
 
+describe('a retimed shot', () => {
+  it('is found again by the scene time of each of its frames, however slow', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 400 }), fc.nat(39), (percent, at) => {
+        const slow = after(project, setSpeed(project, idAt(1), percent / 100, 'length'));
+        const placed = shotAt(1, slow);
+        expect(shotFrameAt(placed, sceneTimeOf(placed, at, RATE), RATE)).toBe(at);
+      }),
+    );
+  });
+
+  it('shows of a sequence within it the frame that it stands on', () => {
+    const outer = nextId();
+    take(addSequence(project, outer, 'Outer'));
+    const whole = {
+      id: nextId(),
+      insideId: SEQUENCE_ID,
+      cameraId: null,
+      sceneStartFlicks: 0,
+      durationFlicks: frame(180),
+    };
+    take(addShot(project, outer, whole));
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 400 }), fc.nat(179), (percent, at) => {
+        const slow = after(project, setSpeed(project, whole.id, percent / 100, 'length'));
+        const [layer] = (pictureAt(slow, outer, at)?.layers ?? []) as CameraLayer[];
+        const shown = Math.floor((at * percent) / 100);
+        const [first] = (pictureAt(slow, SEQUENCE_ID, shown)?.layers ?? []) as CameraLayer[];
+        if (first) expect([layer?.cameraId, layer?.shotFrame]).toEqual([first.cameraId, first.shotFrame]);
+      }),
+    );
+    // Where it begins may be a rounded flick off, as after a change of rate that keeps seconds.
+    const offGrid = after(project, setShot(project, whole.id, 'Start', { sceneStartFlicks: frame(10) - 1 }));
+    expect((pictureAt(offGrid, outer, 5)?.layers[0] as CameraLayer).shotFrame).toBe(15);
+    const back = after(project, reverseShot(project, whole.id));
+    for (const at of [0, 1, 59, 60, 179]) {
+      const [layer] = (pictureAt(back, outer, at)?.layers ?? []) as CameraLayer[];
+      const [first] = (pictureAt(back, SEQUENCE_ID, 179 - at)?.layers ?? []) as CameraLayer[];
+      expect([layer?.cameraId, layer?.shotFrame], `frame ${at}`).toEqual([first?.cameraId, first?.shotFrame]);
+    }
+  });
+});
+
 describe('transitions', () => {
   const dissolve = { kind: 'dissolve', durationFlicks: frame(12), place: 'centred', ease: 0 } as const;
 
@@ -551,6 +594,10 @@ describe('transitions', () => {
     expect([first?.shotFrame, second?.shotFrame]).toEqual([45, -5]);
     expect([first?.sceneFlicks, second?.sceneFlicks]).toEqual([frame(145), frame(145)]); // the action goes on in both
     expect(dissolveWeight(5, 11, 1)).toBeCloseTo(0.5, 12);
+    // One of an odd length has the frame more after its joint.
+    const odd = after(project, setEntry(project, idAt(1), { ...dissolve, durationFlicks: frame(5) }));
+    const both = (at: number) => pictureAt(odd, SEQUENCE_ID, at)?.layers.length === 2;
+    expect([47, 48, 49, 50, 51, 52, 53].map(both)).toEqual([false, true, true, true, true, true, false]);
     expect(() => setEntry(project, idAt(0), dissolve)).toThrow('Use a fade');
     expect(() => setEntry(project, idAt(2), { ...dissolve, durationFlicks: frame(70) })).toThrow('SH_030 is shorter');
   });

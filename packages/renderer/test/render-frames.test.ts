@@ -10,6 +10,7 @@ import {
   ORDER_DEFAULTS,
   partsOf,
   pictureAt,
+  PLACEMENT_DEFAULTS,
 } from '@arvex/core';
 import { frameView, viewOf } from '@arvex/stage/view';
 import { describe, expect, it } from 'vitest';
@@ -149,6 +150,25 @@ describe('the frames of a render', () => {
     const others = [key({ samples: 9 }), key({ look: false }), key({ shading: 'clay' }), key({}, opened)];
     expect(new Set([key({}), ...others]).size).toBe(5);
     expect(key({ visible: { ...ORDER.visible, guides: true } })).toBeUndefined();
+  });
+
+  it('of a thing that moves only while the shutter is open are others than of one that stands', () => {
+    const at = 2 * (FLICKS_PER_SECOND / 24);
+    const going = (toM: number): Project => {
+      const key = (atFlicks: number, value: number) => ({ atFlicks, value, shape: 'linear' as const });
+      const curves = { positionX: [key(at, 0), key(at + FLICKS_PER_SECOND / 240, toM)] };
+      const thing = {
+        ...PLACEMENT_DEFAULTS,
+        ...{ id: id(20), revision: 'first', setId: id(2), name: 'lantern', positionM: [0, 0, 0] as const },
+        piece: { kind: 'box', widthM: 1, heightM: 1, depthM: 1 } as const,
+        motion: { kind: 'keys', curves } as const,
+      };
+      return { ...PROJECT, placements: { [thing.id]: thing } };
+    };
+    const order = { ...ORDER, shutter: { ...ORDER.shutter, blur: true } };
+    const [still, moving] = [0, 1].map((toM) => frameKey(going(toM), { ...JOB, order }, 2, []));
+    expect(still).toBeDefined();
+    expect(moving).not.toBe(still);
   });
 
   it('are views of where the one camera function has its camera', () => {
