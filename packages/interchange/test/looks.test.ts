@@ -88,7 +88,8 @@ describe('tables of colours', () => {
     ['two numbers in a line', small.with(5, '0 0').join('\n'), /Line 6: three numbers/],
     ['a table for each colour', 'LUT_1D_SIZE 16\n0 0 0', /Line 1: .*1D/],
     ['an impossible size', 'LUT_3D_SIZE 1000', /Line 1: a side has 2 to 65 points/],
-    ['a domain upside down', ['DOMAIN_MIN 0 1 0', ...small].join('\n'), /DOMAIN_MAX has to lie above/],
+    ['a domain upside down', ['DOMAIN_MIN 0 1.5 0', ...small].join('\n'), /DOMAIN_MAX has to lie above/],
+    ['a domain of no extent', ['DOMAIN_MIN 0 1 0', ...small].join('\n'), /DOMAIN_MAX has to lie above/],
     ['nothing', '', /no LUT_3D_SIZE/],
   ])('are refused with %s, and the line is named', (_what, text, message) => {
     expect(() => readCube(text)).toThrow(message);
