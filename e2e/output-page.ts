@@ -83,6 +83,26 @@ async function base64(blob: Blob): Promise<string> {
 
 /** The files of the first frame of an order of the only camera, by their role. */
 async function filesOf(scene: Scene, change: Partial<RenderOrder>): Promise<Record<string, string>> {
+  const pictures = new StagePictures(new OffscreenCanvas(16, 16), FILES);
+  const found = await filesFrom(pictures, scene, change);
+  pictures.dispose();
+  return found;
+}
+
+/** The same of the last of several, all drawn by one renderer. */
+async function filesAfter(drawn: readonly (readonly [Scene, Partial<RenderOrder>])[]): Promise<Record<string, string>> {
+  const pictures = new StagePictures(new OffscreenCanvas(16, 16), FILES);
+  let found: Record<string, string> = {};
+  for (const [scene, change] of drawn) found = await filesFrom(pictures, scene, change);
+  pictures.dispose();
+  return found;
+}
+
+async function filesFrom(
+  pictures: StagePictures,
+  scene: Scene,
+  change: Partial<RenderOrder>,
+): Promise<Record<string, string>> {
   const project = projectOf(scene);
   const what = { kind: 'camera-still', cameraId: CAMERA, frame: 0 } as const;
   const order: RenderOrder = { ...ORDER_DEFAULTS, depthOfField: false, ...change, what };
@@ -90,13 +110,11 @@ async function filesOf(scene: Scene, change: Partial<RenderOrder>): Promise<Reco
     ...{ renderId: id(8), orderId: id(9), projectId: id(1), state: 'rendering', version: 'v001', date: '2026-01-01' },
     ...{ order, part: partsOf(project, order)[0] as OrderPart },
   };
-  const pictures = new StagePictures(new OffscreenCanvas(16, 16), FILES);
   await pictures.follow(project, job);
   const files = await pictures.frame(job, 0);
   const found: Record<string, string> = {};
   for (const [role, blob] of files) found[role] = await base64(blob);
-  pictures.dispose();
   return found;
 }
 
-Object.assign(globalThis, { filesOf });
+Object.assign(globalThis, { filesOf, filesAfter });

@@ -16,6 +16,7 @@ import {
 import type { LinearPicture } from '@arvex/interchange/pictures';
 import { pictureOfExr } from '@arvex/interchange/pictures';
 import { decode } from 'fast-png';
+import fc from 'fast-check';
 import { bundle } from './bundle';
 import type { Scene, Thing } from './output-page';
 
@@ -116,6 +117,59 @@ test('the same order makes the same bytes in a window and in a worker, and again
     expect([role, again.get(role)?.equals(file)]).toEqual([role, true]);
     expect([role, Buffer.from(made[role] ?? '', 'base64').equals(file)]).toEqual([role, true]);
   }
+});
+
+test('a picture depends on the project alone, whatever the same renderer drew before', async () => {
+  test.setTimeout(120_000);
+  const length = fc.constantFrom(0.4, 3, 30, 130, 400);
+  const thing: fc.Arbitrary<Thing> = fc.record({
+    piece: fc.oneof(
+      fc.record({ kind: fc.constant('ground' as const), widthM: length, depthM: length }),
+      fc.record({
+        kind: fc.constant('box' as const),
+        widthM: length,
+        heightM: fc.constantFrom(0.5, 2),
+        depthM: length,
+      }),
+      fc.record({
+        kind: fc.constant('cylinder' as const),
+        radiusM: fc.constantFrom(0.3, 2),
+        heightM: fc.constantFrom(1, 4),
+      }),
+    ),
+    at: fc.tuple(fc.integer({ min: -8, max: 8 }), fc.constant(0), fc.integer({ min: -25, max: -6 })),
+    colour: fc.constantFrom('#808080', '#c04030', '#f0f0e0'),
+    group: fc.constantFrom('warm' as const, 'cold' as const),
+  });
+  const scene: fc.Arbitrary<Scene> = fc.record({
+    things: fc.array(thing, { minLength: 1, maxLength: 8 }),
+    eye: fc.constantFrom([0, 1.7, 4] as const, [-3, 6, 8] as const),
+    sunLx: fc.constantFrom(0, 40_000),
+    skyLx: fc.constantFrom(4000, 12_000),
+  });
+  const order: fc.Arbitrary<Partial<RenderOrder>> = fc.record({
+    background: fc.constantFrom(
+      ORDER_DEFAULTS.background,
+      { kind: 'transparent', alpha: 'premultiplied', shadow: true } as const,
+      { kind: 'transparent', alpha: 'straight', shadow: false } as const,
+    ),
+    shading: fc.constantFrom('full' as const, 'clay' as const, 'lean' as const),
+  });
+  type After = (drawn: readonly (readonly [Scene, Partial<RenderOrder>])[]) => Promise<Record<string, string>>;
+  const small = { size: { kind: 'typed', widthPx: 160, heightPx: 90 }, formats: NOTHING_ELSE, samples: 2 } as const;
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.tuple(scene, order), { minLength: 2, maxLength: 5 }), async (histories) => {
+      const drawn = histories.map(([one, change]) => [one, { ...change, ...small }] as const);
+      const after = await page.evaluate(
+        (all) => (globalThis as unknown as { filesAfter: After }).filesAfter(all),
+        drawn,
+      );
+      const [last, change] = drawn.at(-1)!;
+      const alone = await filesOf(last, change);
+      for (const [role, file] of alone) expect(Buffer.from(after[role] ?? '', 'base64').equals(file), role).toBe(true);
+    }),
+    { numRuns: 8 },
+  );
 });
 
 const degreesBetween = (a: readonly number[], b: readonly number[]) => {
