@@ -1,5 +1,7 @@
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
+import type { Project } from '@arvex/core';
+import { cameraAt, cutOf, flicksPerFrame, sequencesInOrder, variationsOf } from '@arvex/core';
 import { Arvex } from './arvex';
 import type { Row } from './frames';
 import { Frames } from './frames';
@@ -43,6 +45,11 @@ async function choose(label: RegExp, item: string | RegExp): Promise<void> {
 async function type(label: string, text: string): Promise<void> {
   clicks += 1;
   await hands.type(label, text);
+}
+/** A card of the bench, where it is not open. */
+async function open(card: string): Promise<void> {
+  const head = page.locator(`arvex-${card}-card .open`);
+  if ((await head.getAttribute('aria-expanded')) === 'false') await click(head);
 }
 /** An action by its words: keys alone. */
 async function find(words: string): Promise<void> {
@@ -207,6 +214,85 @@ test('slow motion with the walking keeper: at most 6 clicks', async () => {
   }>();
   const keeper = Object.values(project.placements).find(({ name }) => name === 'keeper');
   expect(keeper?.motion.speedMps).toBeCloseTo(1.25 / 2, 2);
+});
+
+test('a thing goes round once, evenly, in 100 frames: at most 12 clicks', async () => {
+  await page.keyboard.press('1');
+  await page.keyboard.press('Home');
+  await click(page.getByRole('treeitem', { name: /^crate 1/ }));
+  await open('movement');
+  await click(button('Turn it round …'));
+  await type('How long it turns', '100');
+  await click(button('Turn it from here'));
+  expect(clicks).toBeLessThanOrEqual(12);
+  await expect
+    .poll(async () => {
+      const made = await hands.project<Project>();
+      const crate = Object.values(made.placements).find(({ name }) => name === 'crate 1');
+      const pan = crate?.motion.kind === 'keys' ? (crate.motion.curves.pan ?? []) : [];
+      const [first, last] = [pan[0], pan.at(-1)];
+      return [
+        (last?.value ?? 0) - (first?.value ?? 0),
+        ((last?.atFlicks ?? 0) - (first?.atFlicks ?? 0)) / flicksPerFrame(made.head.rate),
+      ];
+    })
+    .toEqual([360, 100]);
+});
+
+test('a cut of four cameras made live: at most 12 clicks and strokes', async () => {
+  await page.keyboard.press('4');
+  await click(page.getByTestId('sequence'));
+  await click(page.getByRole('menuitem', { name: 'New sequence' }));
+  await expect(page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
+  const strokes = ['Shift+1', 'Home', 'Space', 'Shift+2', 'Shift+4', 'Shift+5', 'Space'];
+  for (const stroke of strokes) {
+    await page.keyboard.press(stroke);
+    await page.waitForTimeout(700);
+  }
+  clicks += 1 + strokes.length;
+  expect(clicks).toBeLessThanOrEqual(12);
+  await expect
+    .poll(async () => {
+      const made = await hands.project<Project>();
+      const newest = sequencesInOrder(made).find(({ name }) => name !== 'The Relight')?.id ?? '';
+      return cutOf(made, newest).shots.map(({ shot }) => made.cameras[shot.cameraId ?? '']?.number);
+    })
+    .toEqual([1, 2, 4, 5]);
+});
+
+test('day, sunset and night of a room, from a new project: at most 20 clicks', async () => {
+  await click(page.getByTestId('project'));
+  await click(button('New project'));
+  await click(page.locator('[data-place=room]'));
+  await click(button('Make camera from this view').last());
+  await expect(page.getByTestId('camera-chip')).toContainText('Camera 1');
+  await page.keyboard.press('2');
+  for (const [name, stops] of [
+    ['day', '0'],
+    ['sunset', '-3'],
+    ['night', '-9'],
+  ] as const) {
+    await open('light-mix');
+    if (stops !== '0') await type('Stops of outside, typed', stops);
+    await open('variations');
+    await type('Name of a new variation', name);
+  }
+  expect(clicks).toBeLessThanOrEqual(20);
+  await expect
+    .poll(async () => {
+      const made = await hands.project<Project>();
+      const camera = Object.values(made.cameras)[0]!;
+      return variationsOf(camera).map(({ id, name }) => {
+        const { lightMix } = cameraAt(made, camera.id, 0, undefined, id);
+        const outside = Object.values(made.lightGroups).find((group) => group.name === 'outside')?.id ?? '';
+        return [name, lightMix[outside]?.stops ?? 0];
+      });
+    })
+    .toEqual([
+      ['day', 0],
+      ['sunset', -3],
+      ['night', -9],
+    ]);
 });
 
 test('the first good shot from an empty project: at most 40 clicks', async () => {
