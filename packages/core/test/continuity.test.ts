@@ -262,13 +262,13 @@ describe('could it be rigged', () => {
     expect(Math.abs((trouble?.fromFrame ?? 0) - 1001 - (0.65 / 0.8) * 95)).toBeLessThan(1);
   });
 
-  it('finds a camera that is lower over the ground than its body takes', () => {
-    const lowAt = (heightM: number) => {
+  it('finds a camera that is lower over the ground than its body takes, and none that is beside it', () => {
+    const lowAt = (heightM: number, widthM = 30) => {
       ({ project, a, b } = twoFigures());
       const ground: Placement = {
         ...PLACEMENT_DEFAULTS,
         ...{ id: nextId(), revision: 'first', setId: Object.keys(project.sets)[0] ?? '', name: 'floor' },
-        piece: { kind: 'ground', widthM: 30, depthM: 30 },
+        piece: { kind: 'ground', widthM, depthM: 30 },
         positionM: [0, 0, 0],
       };
       project = { ...project, placements: { ...project.placements, [ground.id]: ground } };
@@ -277,6 +277,9 @@ describe('could it be rigged', () => {
     };
     expect(lowAt(0.2)).toEqual([expect.stringContaining('the camera has 0.20 m over floor, and takes 0.25 m')]);
     expect(lowAt(0.26)).toEqual([]);
+    // The camera stands a metre west of the middle: 0.2 m off a ground of 1.6 m, 0.3 m off one of 1.4 m.
+    expect(lowAt(-0.5, 1.6)).toHaveLength(1);
+    expect(lowAt(-0.5, 1.4)).toEqual([]);
   });
 
   it.each(['distance', 'share'] as const)('finds a dolly that would leave its track, by %s', (by) => {

@@ -91,7 +91,7 @@ function nearness(
     const local = turned(difference(positionM, frame.positionM), inverseRotation(frame.quaternion));
     if (placement.piece.kind === 'ground' || isGround(project, placement)) {
       const over = local[1] - groundTop(project, placement);
-      if (placement.piece.kind !== 'ground' || over >= CAMERA_BODY_M) return [];
+      if (placement.piece.kind !== 'ground' || over >= CAMERA_BODY_M || isBeside(project, placement, local)) return [];
       const words = (by: number) =>
         `the camera has ${(CAMERA_BODY_M - by).toFixed(2)} m over ${placement.name}, and takes ${CAMERA_BODY_M} m`;
       return [{ kind: 'under-ground', what: placement.id, by: CAMERA_BODY_M - over, words }];
@@ -107,6 +107,13 @@ function nearness(
 }
 
 const groundTop = (project: Project, placement: Placement): number => placementBox(project, placement).maxM[1];
+
+/** Whether a place is off a ground by more than a camera's body, seen from above. */
+function isBeside(project: Project, placement: Placement, [x, , z]: Vector): boolean {
+  const { minM, maxM } = placementBox(project, placement);
+  const off = (at: number, least: number, most: number) => Math.max(least - at, at - most, 0);
+  return Math.hypot(off(x, minM[0], maxM[0]), off(z, minM[2], maxM[2])) >= CAMERA_BODY_M;
+}
 
 /** How far a place is from the parts of a thing, metres, by their outlines from above and their heights; 0 inside. */
 function distanceTo(project: Project, placement: Placement, [x, y, z]: Vector): number {
