@@ -1,6 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { ActionButton, cameraColour, Cards, NameField } from '../../ui';
+import { CutDrag } from './cut-drag';
+import { JointLook } from './joint-look';
 import { ShotBench } from './shot-bench';
 
 /** The bench of the Sequence step: the shot in hand and what is set on it, then what the whole cut has. */
@@ -60,8 +62,11 @@ import { ShotBench } from './shot-bench';
 export class SequenceBench {
   protected readonly bench = new ShotBench();
   protected readonly colour = cameraColour;
-  /** The shot that is seen, where it is none of the chosen ones. While the cut plays everybody sees that it does. */
+  private readonly drag = inject(CutDrag);
+  private readonly look = inject(JointLook);
+  /** The shot that is seen, where it is none of the chosen ones. While the cut plays, or both pictures of a joint are shown, that is plain. */
   protected readonly astray = computed(() => {
+    if (this.drag.meeting() ?? this.look.meeting()) return undefined;
     const seen = this.bench.selection.current();
     const ids = this.bench.selection.ids();
     return seen && ids.length > 0 && !ids.includes(seen.shot.id) && !this.bench.playhead.playing() ? seen : undefined;
