@@ -27,41 +27,55 @@ const REST_MS = 150;
   imports: [LevelRow, MatIcon, MatSliderModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (address(); as picture) {
-      <img alt="This frame with the light as it is mixed" [src]="picture" [class.waits]="waits()" />
-    }
-    @if (last() > 0) {
-      <label class="frame">
-        <span class="label">Frame</span>
-        <mat-slider [min]="0" [max]="last()" [step]="1">
-          <input
-            matSliderThumb
-            aria-label="Frame that is looked at"
-            [value]="index()"
-            (valueChange)="index.set($event)"
-          />
-        </mat-slider>
-        <span class="num">{{ index() + 1 }} of {{ last() + 1 }}</span>
-      </label>
-    }
-    @if (trouble(); as words) {
-      <p class="quiet" role="status">{{ words }}</p>
-    }
-    @for (group of groups(); track group.id) {
-      <arvex-level-row [name]="group.name" [level]="group.level" (levelSet)="set(group.id, $event)" />
-    } @empty {
-      <p class="quiet">There are no light groups in this project.</p>
-    }
-    <button type="button" class="pill filled" [disabled]="groups().length === 0" (click)="make()">
-      <mat-icon>tune</mat-icon>Make a version of this mix
-    </button>
+    <div class="seen">
+      @if (address(); as picture) {
+        <img alt="This frame with the light as it is mixed" [src]="picture" [class.waits]="waits()" />
+      }
+      @if (last() > 0) {
+        <label class="frame">
+          <span class="label">Frame</span>
+          <mat-slider [min]="0" [max]="last()" [step]="1">
+            <input
+              matSliderThumb
+              aria-label="Frame that is looked at"
+              [value]="index()"
+              (valueChange)="index.set($event)"
+            />
+          </mat-slider>
+          <span class="num">{{ index() + 1 }} of {{ last() + 1 }}</span>
+        </label>
+      }
+      @if (trouble(); as words) {
+        <p class="quiet" role="status">{{ words }}</p>
+      }
+    </div>
+    <div class="levels">
+      @for (group of groups(); track group.id) {
+        <arvex-level-row [name]="group.name" [level]="group.level" (levelSet)="set(group.id, $event)" />
+      } @empty {
+        <p class="quiet">There are no light groups in this project.</p>
+      }
+      <button type="button" class="pill filled" [disabled]="groups().length === 0" (click)="make()">
+        <mat-icon>tune</mat-icon>Make a version of this mix
+      </button>
+    </div>
   `,
   styles: `
     :host {
-      display: grid;
-      gap: 4px;
-      max-width: 520px;
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px 20px;
       padding: 6px 0 10px 69px;
+    }
+    .seen {
+      flex: 0 1 300px;
+    }
+    .levels {
+      display: grid;
+      flex: 1 1 320px;
+      gap: 4px;
+      align-content: start;
+      max-width: 460px;
     }
     img {
       width: 100%;
@@ -77,6 +91,10 @@ const REST_MS = 150;
 
       mat-slider {
         flex: 1;
+        min-width: 60px;
+      }
+      .num {
+        white-space: nowrap;
       }
     }
     button {

@@ -26,8 +26,15 @@ const MOVIES = [
     .kinds {
       display: flex;
       align-items: center;
-      justify-content: space-between;
+      gap: 10px;
       min-height: 34px;
+
+      mat-checkbox {
+        flex: 1 0 auto;
+      }
+      arvex-switch {
+        flex: 0 1 150px;
+      }
     }
   `,
 })
