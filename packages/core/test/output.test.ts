@@ -142,6 +142,11 @@ describe('the parts of an order', () => {
       '–',
       '–',
     ]);
+    const third = { ...ORDER_DEFAULTS.frames, step: 3 };
+    expect(parts({ slateFrames: 12, slates: 'head', frames: third })[0]?.runs[0]).toMatchObject({
+      kind: 'slate',
+      count: 4,
+    });
     expect(parts({ slateFrames: 12, slates: 'head', what: shots })).toHaveLength(2); // shots by themselves have one each
   });
 

@@ -126,8 +126,9 @@ function variationsAsked({ cameras }: Project, { variations }: RenderOrder, came
   return asked.length > 0 ? asked.map(({ id, name }) => ({ id, words: `, ${name}` })) : asWorn;
 }
 
-function slate({ slateFrames }: RenderOrder, shotId: string | null, cameraId: string | null): PartRun {
-  return { kind: 'slate', count: slateFrames, shotId, cameraId };
+function slate({ slateFrames, frames }: RenderOrder, shotId: string | null, cameraId: string | null): PartRun {
+  // Where every so many-th frame leaves, each lasts so much longer: a slate is as long as it was asked for.
+  return { kind: 'slate', count: Math.ceil(slateFrames / frames.step), shotId, cameraId };
 }
 
 function pictures({ head }: Project, from: number, count: number, step = 1, offset = 0): Pictures {
