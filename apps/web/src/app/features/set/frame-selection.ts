@@ -22,12 +22,22 @@ export class FrameSelection {
   /** Corners of what the free view is brought to, metres: other views of the set may show it too. */
   readonly framed$ = new Subject<readonly Vector[]>();
 
-  /** Backs off from what is chosen, in the direction looked in now, until all of it is in view. */
-  toSelection(): void {
-    const [project, state] = [this.store.project(), this.freeCamera.state()];
-    const corners = project
+  /** Lets other views show what is chosen, and leaves the free view where it is. */
+  tellOthers(): void {
+    const corners = this.corners();
+    if (corners.length > 0) this.framed$.next(corners);
+  }
+
+  private corners(): readonly Vector[] {
+    const project = this.store.project();
+    return project
       ? this.selection.placements().flatMap((one) => boxCornersAt(project, one, this.pieces.atFlicks))
       : [];
+  }
+
+  /** Backs off from what is chosen, in the direction looked in now, until all of it is in view. */
+  toSelection(): void {
+    const [state, corners] = [this.freeCamera.state(), this.corners()];
     if (!state || corners.length === 0) return;
     const axis = (i: 0 | 1 | 2) => corners.map((corner) => corner[i]);
     const middle = eachAxis((i) => (Math.min(...axis(i)) + Math.max(...axis(i))) / 2);

@@ -38,6 +38,8 @@ const CARD_HEIGHT_M = 1.8;
 /** Things that come together stand in a row: how far it goes, metres. */
 interface Row {
   atM: number;
+  /** Things that were made. */
+  readonly ids: string[];
 }
 
 /** Somebody cancelled it. */
@@ -76,7 +78,7 @@ export class Imports {
     const others = files.filter((file) => !mains.includes(file));
     // What belongs to geometry comes with it; each file of geometry becomes a thing of its own.
     const used = new Set<string>();
-    const row: Row = { atM: 0 };
+    const row: Row = { atM: 0, ids: [] };
     const wasEmpty = Object.keys(this.store.project()?.placements ?? {}).length === 0;
     for (const main of mains) {
       await this.told(main.name, async () =>
@@ -87,8 +89,10 @@ export class Imports {
       if (PICTURE.test(file.name)) await this.told(file.name, () => this.card(file, row));
       else this.notices.error(new Error(`${file.name} was not brought in: ${whyNot(file.name, mains.length > 0)}`));
     }
-    // What came into an empty set is looked at whole, however large it is.
-    if (wasEmpty && mains.length > 0) this.frame.toSelection();
+    if (row.ids.length > 1) this.selection.set(...row.ids);
+    // What came into an empty set is looked at whole, however large it is; so is what nobody looks at through a camera.
+    if (row.ids.length > 0 && (wasEmpty || !this.viewpoint.throughState())) this.frame.toSelection();
+    else if (row.ids.length > 0) this.frame.tellOthers();
   }
 
   /** A picture laid over the picture of the camera looked through. */
@@ -137,6 +141,7 @@ export class Imports {
     await this.stage.standAside(async () => {
       if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file, at))) return;
       await shown();
+      row.ids.push(ids.placement);
       this.selection.set(ids.placement);
       this.workspace.goTo('set');
     });
