@@ -8,6 +8,7 @@ import type { Lease, Render } from '@arvex/core';
 import { ORDER_DEFAULTS } from '@arvex/core';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { withoutWork } from '../src/database/connection';
 import { migrate } from '../src/database/migrate';
 import { deliver } from '../src/features/renders/deliver';
 import { wrongFile } from '../src/features/renders/frame-check';
@@ -212,6 +213,18 @@ describe('files', () => {
 });
 
 describe('a database', () => {
+  it('is never quoted in a log: neither a statement nor what it holds', async () => {
+    const { host, port, database, user, password } = served.address;
+    const sequelize = new Sequelize(database, user, password, { host, port, dialect: 'mariadb', logging: false });
+    const failed: unknown = await sequelize
+      .query("INSERT INTO nowhere VALUES ('the widow of the lighthouse')")
+      .catch((error: unknown) => error);
+    await sequelize.close();
+    const told = JSON.stringify(withoutWork(failed));
+    expect(told).toContain('ER_NO_SUCH_TABLE');
+    expect(told).not.toMatch(/widow|INSERT|nowhere/);
+  });
+
   it('that a newer Arvex has written is not opened', async () => {
     const { host, port, database, user, password } = served.address;
     const other = new Sequelize(database, user, password, { dialect: 'mariadb', host, port, logging: false });

@@ -127,6 +127,21 @@ describe('the parts of an order', () => {
     ]);
   });
 
+  it('have slates with names of their own, however little a name says', () => {
+    const asked = {
+      ...ORDER_DEFAULTS,
+      slateFrames: 12,
+      slates: 'each',
+      names: { ...ORDER_DEFAULTS.names, frames: '{frame}' },
+    };
+    const [part] = parts(asked as Partial<RenderOrder>);
+    const order = { ...asked, what: { kind: 'cut', sequenceId: SEQUENCE_ID } } as RenderOrder;
+    const names = Array.from({ length: framesOfPart(part!) }, (_, at) =>
+      frameFileName(project, order, part!, NUMBER, at),
+    );
+    expect(new Set(names).size).toBe(names.length);
+  });
+
   it('have one slate at the head of a cut where they are asked for: the cut stays as long as it is', () => {
     const [part] = parts({ slateFrames: 12, slates: 'head' });
     expect([0, 11, 12, 41].map((at) => partFrame(part!, at))).toMatchObject([
