@@ -271,7 +271,9 @@ async function projectOn(server: Delivered) {
   const ids = { project: randomUUID(), set: randomUUID(), sequence: randomUUID() };
   const headers = { 'content-type': 'application/json' };
   await fetch(`${server.address}/projects`, {
-    ...{ method: 'POST', headers, body: JSON.stringify({ ids, name: 'Saltmarsh Light' }) },
+    method: 'POST',
+    headers,
+    body: JSON.stringify({ ids, name: 'Saltmarsh Light' }),
   });
   return ids;
 }

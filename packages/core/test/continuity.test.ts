@@ -267,7 +267,10 @@ describe('could it be rigged', () => {
       ({ project, a, b } = twoFigures());
       const ground: Placement = {
         ...PLACEMENT_DEFAULTS,
-        ...{ id: nextId(), revision: 'first', setId: Object.keys(project.sets)[0] ?? '', name: 'floor' },
+        id: nextId(),
+        revision: 'first',
+        setId: Object.keys(project.sets)[0] ?? '',
+        name: 'floor',
         piece: { kind: 'ground', widthM, depthM: 30 },
         positionM: [0, 0, 0],
       };

@@ -159,7 +159,11 @@ describe('the frames of a render', () => {
       const curves = { positionX: [key(at, 0), key(at + FLICKS_PER_SECOND / 240, toM)] };
       const thing = {
         ...PLACEMENT_DEFAULTS,
-        ...{ id: id(20), revision: 'first', setId: id(2), name: 'lantern', positionM: [0, 0, 0] as const },
+        id: id(20),
+        revision: 'first',
+        setId: id(2),
+        name: 'lantern',
+        positionM: [0, 0, 0] as const,
         piece: { kind: 'box', widthM: 1, heightM: 1, depthM: 1 } as const,
         motion: { kind: 'keys', curves } as const,
       };

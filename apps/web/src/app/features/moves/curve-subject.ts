@@ -51,7 +51,7 @@ export interface CurveSubject {
 
 export type MovedTo = (channel: string, atFlicks: number) => number;
 
-/** @param lightGroupIds groups of the project's lights, whose levels have keys in a move. */
+/** The curves of a camera's move. @param lightGroupIds groups of the project's lights, whose levels have keys in a move. */
 export function cameraCurves(camera: Camera, move: Move | undefined, lightGroupIds: readonly string[]): CurveSubject {
   const { id, rig, aim } = camera;
   const ofRigs = RIG_KINDS.flatMap((kind) => rigChannels({ rig: { kind } as Rig }));
@@ -81,6 +81,7 @@ function ofThings(channel: Channel): PlacementChannel {
   throw new CoreError('out-of-range', `A thing of the set has no channel ${channel}.`, channel);
 }
 
+/** The curves of a thing of the set; none while it stands. */
 export function thingCurves({ id, motion }: Placement): CurveSubject {
   return {
     curves: motion.kind === 'keys' ? motion.curves : {},
