@@ -13,22 +13,36 @@ const alias = [
 /** Two shared processors stop for seconds now and then; nothing here is about how long it takes. */
 const UNHURRIED_MS = 60_000;
 
+/** What draws cases draws the same in every run. */
+const seed = source('./test/seed.ts');
+
 export default defineConfig({
   test: {
     projects: [
       { test: { name: 'house', include: ['test/**/*.test.ts'], testTimeout: 60_000 } },
       {
         resolve: { alias },
-        test: { name: 'core', testTimeout: UNHURRIED_MS, include: ['packages/core/test/**/*.test.ts'] },
+        test: {
+          name: 'core',
+          setupFiles: [seed],
+          testTimeout: UNHURRIED_MS,
+          include: ['packages/core/test/**/*.test.ts'],
+        },
       },
       {
         resolve: { alias },
-        test: { name: 'stage', testTimeout: UNHURRIED_MS, include: ['packages/stage/test/**/*.test.ts'] },
+        test: {
+          name: 'stage',
+          setupFiles: [seed],
+          testTimeout: UNHURRIED_MS,
+          include: ['packages/stage/test/**/*.test.ts'],
+        },
       },
       {
         resolve: { alias },
         test: {
           name: 'interchange',
+          setupFiles: [seed],
           testTimeout: UNHURRIED_MS,
           environment: 'jsdom',
           include: ['packages/interchange/test/**/*.test.ts'],
@@ -52,6 +66,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: 'server',
+          setupFiles: [seed],
           include: ['apps/server/test/**/*.test.ts'],
           globalSetup: ['apps/server/test/start-database.ts'],
           testTimeout: 120_000,

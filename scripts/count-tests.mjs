@@ -1,9 +1,16 @@
-/** Reads the test runners' JSON reports and closes with one line that counts every test; the exit code says whether all is well. */
+/**
+ * Reads the test runners' JSON reports and closes with one line that counts every test; the exit code says whether all is well.
+ * What failed is named, with its reason, right above that line: whoever sees only the end of a log sees what to mend.
+ */
 import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
+
+/** Most lines of a reason that are worth repeating; the whole of it stands further up. */
+const REASON_LINES = 14;
 
 const [directory, counted, ...broken] = process.argv.slice(2);
 const parts = counted.split(' ').filter(Boolean);
+const failures = [];
 let passed = 0;
 let failed = 0;
 for (const name of parts) {
@@ -15,7 +22,40 @@ for (const name of parts) {
   const report = JSON.parse(readFileSync(path, 'utf8'));
   passed += report.numPassedTests ?? report.stats.expected + report.stats.flaky;
   failed += report.numFailedTests ?? report.stats.unexpected;
+  failures.push(...(report.testResults ? failedInVitest(report.testResults) : failedInBrowser(report.suites)));
+}
+for (const { title, reason } of failures) {
+  console.log(`✗ ${title}`);
+  const lines = reason
+    .trim()
+    .split('\n')
+    .filter((line) => !line.includes('node_modules'));
+  for (const line of lines.slice(0, REASON_LINES)) console.log(`    ${line}`);
 }
 if (broken.length > 0) console.log(`Not well: ${broken.join(', ')}`);
 if (parts.length > 0) console.log(`${passed} passed, ${failed} failed`);
 process.exit(broken.length > 0 || failed > 0 || (parts.length > 0 && passed === 0) ? 1 : 0);
+
+/** A file that could not even be loaded has no tests, and is named by itself. */
+function failedInVitest(files) {
+  return files.flatMap(({ name, status, message, assertionResults }) => {
+    const file = relative(process.cwd(), name);
+    if (status === 'failed' && assertionResults.length === 0) return [{ title: file, reason: message ?? '' }];
+    return assertionResults
+      .filter((test) => test.status === 'failed')
+      .map((test) => ({ title: `${file} › ${test.fullName}`, reason: (test.failureMessages ?? []).join('\n') }));
+  });
+}
+
+/** Suites hold suites; a test has failed where none of its tries was well. */
+function failedInBrowser(suites) {
+  return suites.flatMap((suite) => [
+    ...failedInBrowser(suite.suites ?? []),
+    ...(suite.specs ?? [])
+      .filter((spec) => !spec.ok)
+      .map((spec) => ({
+        title: `${spec.file}:${spec.line} › ${spec.title}`,
+        reason: spec.tests.flatMap((test) => test.results.map((result) => result.error?.message ?? '')).join('\n'),
+      })),
+  ]);
+}

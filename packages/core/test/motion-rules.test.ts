@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { angleBetweenDeg, cameraAt, deliveredWindow, projectedLens } from '../src/camera';
+import { angleBetweenDeg, cameraAt, deliveredWindow, deviation, projectedLens } from '../src/camera';
 import { findingsOf } from '../src/checks';
 import { comfortOf } from '../src/comfort';
 import type { Curve } from '../src/curve';
@@ -298,6 +298,12 @@ describe('what a deviation says', () => {
       expect(distanceBetween(was as Vector, is as Vector)).toBeLessThan(Math.max(1e-9, baked.deviation.metres + 1e-9));
     }
     expect(baked.deviation.metres).toBeLessThan(0.001);
+  });
+
+  it('is looked for between the halves of a frame where the stretch is short: slowed down, it would be seen', () => {
+    const { project, cameraId } = projectWithCamera({ pose: pose([0, 1.6, 5]) });
+    const aside = keyed(project, cameraId, { positionX: line([0, 0], [0.25, 0.2], [0.5, 0], [1, 0]) });
+    expect(deviation(project, aside, cameraId, 0, frame(1)).metres).toBeCloseTo(0.2, 6);
   });
 
   it('is little for baked keys, however sharp a bend is ridden how fast in how long a scene', () => {

@@ -21,14 +21,22 @@ export interface Deviation {
 }
 
 /**
- * The greatest deviation between a camera of two projects over a stretch: at every frame, and between each two, as a shutter sees
- * it; of a stretch of more than ten minutes over as many moments, evenly.
+ * A short stretch is compared at about so many moments: slowed down, what lies between halves of a frame is seen. Twice as many as
+ * baking samples, so that some lie between its keys.
+ */
+const SHORT_MOMENTS = 480;
+
+/**
+ * The greatest deviation between a camera of two projects over a stretch: at every frame and between each two, as a shutter sees
+ * it; more finely where the stretch is short, and at 72 000 moments, evenly, where it is longer than ten minutes.
  */
 export function deviation(a: Project, b: Project, cameraId: string, fromFlicks: number, toFlicks: number): Deviation {
   const half = flicksPerFrame(a.head.rate) / 2;
-  const step = Math.max(half, (toFlicks - fromFlicks) / (2 * MOST_FRAMES));
+  const span = toFlicks - fromFlicks;
+  const parts = Math.max(1, Math.ceil((SHORT_MOMENTS * half) / Math.max(span, half)));
+  const step = Math.max(half / parts, span / (2 * MOST_FRAMES));
   let [metres, degrees] = [0, 0];
-  for (let i = 0; i <= Math.round((toFlicks - fromFlicks) / step); i++) {
+  for (let i = 0; i <= Math.round(span / step); i++) {
     const at = Math.round(fromFlicks + i * step);
     const [state, other] = [cameraAt(a, cameraId, at), cameraAt(b, cameraId, at)];
     metres = Math.max(metres, distanceBetween(state.positionM, other.positionM));
