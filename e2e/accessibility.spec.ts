@@ -24,7 +24,10 @@ test.beforeAll(async ({ browser }) => {
   await expect(page.getByTestId('seen')).toContainText('Gallery crane');
   await page.evaluate(axe.source);
 });
-test.afterAll(() => arvex.down());
+test.afterAll(async () => {
+  await page.close(); // one that stays draws on and asks a server that is gone, beside all tests that follow
+  await arvex.down();
+});
 
 /** What stands against the rules in a part of the page, in words. */
 async function against(part = 'body'): Promise<string[]> {

@@ -35,7 +35,10 @@ test.beforeAll(async ({ browser }) => {
   await page.goto(arvex.address);
   await expect(page.getByTestId('seen')).toContainText('Gallery crane');
 });
-test.afterAll(() => arvex.down());
+test.afterAll(async () => {
+  await page.close();
+  await arvex.down();
+});
 
 const field = (label: string) => page.getByLabel(label, { exact: true });
 const chip = () => page.getByTestId('camera-chip');

@@ -22,7 +22,10 @@ test.beforeAll(async ({ browser }) => {
   await page.goto(arvex.address);
   await expect(page.getByTestId('seen')).toContainText('Gallery crane');
 });
-test.afterAll(() => arvex.down());
+test.afterAll(async () => {
+  await page.close();
+  await arvex.down();
+});
 test.beforeEach(() => {
   clicks = 0;
 });

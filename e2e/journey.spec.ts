@@ -26,7 +26,10 @@ test.beforeAll(async ({ browser }) => {
   await arvex.keepShots(3);
   page = await quickPage(browser);
 });
-test.afterAll(() => arvex.down());
+test.afterAll(async () => {
+  await page.close();
+  await arvex.down();
+});
 
 const seen = () => page.getByTestId('seen');
 const saved = () => expect(page.getByTestId('save-state')).toContainText('saved');

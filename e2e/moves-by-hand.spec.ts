@@ -38,7 +38,10 @@ test.beforeAll(async ({ browser }) => {
     await page.keyboard.press('m');
   }
 });
-test.afterAll(() => arvex.down());
+test.afterAll(async () => {
+  await page.close();
+  await arvex.down();
+});
 
 const row = (frame: number, name = NEW) => frames.row(name, frame);
 const track = (name: string) => page.locator('.track').filter({ hasText: name });

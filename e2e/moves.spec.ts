@@ -25,7 +25,10 @@ test.beforeAll(async ({ browser }) => {
   await page.keyboard.press('n');
   await expect(page.getByTestId('camera-chip')).toContainText(NEW);
 });
-test.afterAll(() => arvex.down());
+test.afterAll(async () => {
+  await page.close();
+  await arvex.down();
+});
 
 const frameNumber = () => page.getByTestId('frame-number');
 const row = (frame: number, name = NEW) => frames.row(name, frame);

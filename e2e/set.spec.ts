@@ -33,7 +33,10 @@ test.beforeAll(async ({ browser }) => {
   await page.getByRole('button', { name: 'Make camera from this view' }).click();
   await page.keyboard.press('1');
 });
-test.afterAll(() => arvex.down());
+test.afterAll(async () => {
+  await page.close();
+  await arvex.down();
+});
 
 const field = (label: string) => page.getByLabel(label, { exact: true });
 const things = () => page.getByRole('treeitem');

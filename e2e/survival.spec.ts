@@ -70,8 +70,8 @@ test('killing the server and the database in the middle of editing loses nothing
 
 test('what is wanted for the first time while the server is away is there all the same', async ({ browser }) => {
   const arvex = await Arvex.start();
+  const page = await quickPage(browser);
   try {
-    const page = await quickPage(browser);
     const unexpected: Error[] = [];
     page.on('pageerror', (error) => unexpected.push(error));
     await page.goto(arvex.address);
@@ -95,6 +95,7 @@ test('what is wanted for the first time while the server is away is there all th
     await arvex.up();
     await saved(page);
   } finally {
+    await page.close();
     await arvex.down();
   }
 });
