@@ -1,5 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -49,6 +49,17 @@ export class Arvex {
     const gone = new Promise((resolve) => this.child?.once('exit', resolve));
     this.child?.kill('SIGKILL'); // the server goes with ./start however that ends
     await gone;
+  }
+
+  /** Kills the server alone: `./start` is about to start it again. */
+  crashServer(): void {
+    const [server] = execFileSync('pgrep', ['-P', String(this.child?.pid), 'node'], { encoding: 'utf8' }).split('\n');
+    process.kill(Number(server), 'SIGKILL');
+  }
+
+  /** Whether a database runs on this data. */
+  hasDatabase(): boolean {
+    return spawnSync('pgrep', ['-f', '--', `--datadir=${join(this.data, 'database', 'data')}`]).status === 0;
   }
 
   /** Kills the database as a crash would. */

@@ -216,6 +216,18 @@ test('a start that cannot be says so in one sentence', async () => {
   }
 });
 
+test('who stops Arvex while its server has died leaves no database behind', async () => {
+  const arvex = await Arvex.start('--empty');
+  try {
+    expect(arvex.hasDatabase()).toBe(true);
+    arvex.crashServer();
+    await arvex.interrupt();
+    expect(arvex.hasDatabase()).toBe(false);
+  } finally {
+    await arvex.down();
+  }
+});
+
 test('an empty project says the next step and offers it', async ({ browser }) => {
   const page = await quickPage(browser);
   const arvex = await Arvex.start('--empty');

@@ -7,6 +7,7 @@ const here = (path) => fileURLToPath(new URL(path, import.meta.url));
 await build({
   entryPoints: [
     { in: here('src/main.ts'), out: 'main' },
+    { in: here('src/database/stop-left-over.ts'), out: 'stop-left-over' },
     { in: here('src/features/geometry/measuring-thread.ts'), out: 'measuring-thread' },
     { in: here('src/features/renders/mixing-thread.ts'), out: 'mixing-thread' },
   ],
