@@ -53,6 +53,7 @@ describe('a render', () => {
       class {
         terminate = terminate;
         postMessage = vi.fn();
+        addEventListener = vi.fn();
       },
     );
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date', 'performance'] });
@@ -60,16 +61,19 @@ describe('a render', () => {
       const one = render();
       const list = [one];
       let asked = 0;
+      let end = (): void => undefined;
+      const ended = new Promise<void>((resolve) => (end = resolve));
       const ends = ['away', 'idle', 'idle'].map((kind) => ({ kind, reason: 'The disk is full.' }));
       vi.mocked(wrap).mockReturnValue({
         beatBy: vi.fn(),
-        work: () => {
+        work: async () => {
           asked += 1;
-          const end = ends.shift();
+          const said = ends.shift();
           // Of two idle ends the first finds that others have the last frames.
           if (asked === 2) list[0] = { ...one, framesDone: 39 };
           if (asked === 3) list[0] = { ...one, framesDone: 40, state: 'done' };
-          return Promise.resolve(end);
+          if (asked === 2) await ended;
+          return said;
         },
       } as never);
       Object.assign(server, {
@@ -87,7 +91,12 @@ describe('a render', () => {
       TestBed.tick();
       await vi.waitFor(() => expect(renders.trouble()).toBe('The renderer waits. The disk is full. Tried once.'));
       await vi.advanceTimersByTimeAsync(600);
-      expect([asked, renders.all()[0]?.framesDone]).toEqual([2, 39]);
+      // While frames come, nothing is said to be wrong any more.
+      expect([asked, renders.trouble()]).toEqual([2, 'The renderer waits. The disk is full. Tried once.']);
+      tab.store.renders$.next(one.id);
+      await vi.advanceTimersByTimeAsync(1000);
+      expect([asked, renders.all()[0]?.framesDone, renders.trouble()]).toEqual([2, 39, undefined]);
+      end();
       await vi.advanceTimersByTimeAsync(2100);
       expect(asked).toBe(3);
       expect([renders.current(), renders.all()[0]?.state]).toEqual([undefined, 'done']);

@@ -55,7 +55,7 @@ export function databaseProblem(error: unknown): Problem | undefined {
   const { parent = error as DriverError } = error as { parent?: DriverError };
   const { code = '', errno = 0 } = parent;
   if (code === 'ENOSPC' || FULL_NUMBERS.has(errno)) {
-    return new Problem('disk-full', 'The disk is full. Nothing was kept; make room on it, and send the request again.');
+    return new Problem('disk-full', 'The disk is full. Nothing was kept. Make room on it and try again.');
   }
   if (AGAIN_NUMBERS.has(errno)) {
     return new Problem('busy', 'Others write to this just now. Nothing was changed; send the request again.');

@@ -67,8 +67,14 @@ export class Renders {
   /** From the newest order, each order's in the order of its parts. */
   readonly all = this.list.asReadonly();
   readonly asking = signal(false);
+  /** What went wrong last, and how many frames were there then: once there are more of them, it is over. */
+  private readonly failed = signal<{ readonly why: string; readonly framesDone: number } | undefined>(undefined);
+  private readonly framesDone = computed(() => this.list().reduce((sum, { framesDone }) => sum + framesDone, 0));
   /** Why no frames are made just now, while something is rendering. */
-  readonly trouble = signal<string | undefined>(undefined);
+  readonly trouble = computed(() => {
+    const failed = this.failed();
+    return failed && this.framesDone() <= failed.framesDone ? failed.why : undefined;
+  });
   /** The render that is watched, as far as it is there. */
   readonly watched = signal<string | undefined>(undefined);
   /** How much room the project takes on the server's disk, and how much is left; unknown before it is asked. */
@@ -218,7 +224,7 @@ export class Renders {
 
   /** Frames of what is rendering, render after render, in one tab of the browser at a time. */
   private making(): Observable<void> {
-    this.trouble.set(undefined);
+    this.failed.set(undefined);
     return holding('arvex-renderer').pipe(
       switchMap(() =>
         renderer().pipe(
@@ -235,7 +241,7 @@ export class Renders {
       while (this.current()) {
         const end = await one.ask((remote) => remote.work(this.name));
         if (end.kind !== 'idle') throw new Away(end.reason);
-        this.trouble.set(undefined);
+        this.failed.set(undefined);
         await this.refresh();
         if (this.current()) await new Promise((resolve) => setTimeout(resolve, ASK_AGAIN_MS));
       }
@@ -246,9 +252,16 @@ export class Renders {
   private again$<T>(kind: typeof Away | typeof WorkerLost): MonoTypeOperatorFunction<T> {
     return retryWithPauses((error, tries) => {
       if (!(error instanceof kind)) throw error;
-      this.trouble.set(`${error.message} Tried ${tries === 1 ? 'once' : `${tries} times`}.`);
-      void this.refresh();
+      void this.say(`${error.message} Tried ${tries === 1 ? 'once' : `${tries} times`}.`);
     });
+  }
+
+  /** Says why no frames are made. Those that were sent before it went wrong are in the list after it was read anew. */
+  private async say(why: string): Promise<void> {
+    const failed = { why, framesDone: this.framesDone() };
+    this.failed.set(failed);
+    await this.refresh();
+    if (this.failed() === failed) this.failed.set({ why, framesDone: this.framesDone() });
   }
 }
 
