@@ -11,6 +11,7 @@ const REASON_LINES = 14;
 const [directory, counted, ...broken] = process.argv.slice(2);
 const parts = counted.split(' ').filter(Boolean);
 const failures = [];
+const flaky = [];
 let passed = 0;
 let failed = 0;
 for (const name of parts) {
@@ -22,7 +23,8 @@ for (const name of parts) {
   const report = JSON.parse(readFileSync(path, 'utf8'));
   passed += report.numPassedTests ?? report.stats.expected + report.stats.flaky;
   failed += report.numFailedTests ?? report.stats.unexpected;
-  failures.push(...(report.testResults ? failedInVitest(report.testResults) : failedInBrowser(report.suites)));
+  if (report.testResults) failures.push(...failedInVitest(report.testResults));
+  else readBrowser(report.suites);
 }
 for (const { title, reason } of failures) {
   console.log(`✗ ${title}`);
@@ -32,6 +34,7 @@ for (const { title, reason } of failures) {
     .filter((line) => !line.includes('node_modules'));
   for (const line of lines.slice(0, REASON_LINES)) console.log(`    ${line}`);
 }
+for (const title of flaky) console.log(`≈ ${title}: well at its second try only`);
 if (broken.length > 0) console.log(`Not well: ${broken.join(', ')}`);
 if (parts.length > 0) console.log(`${passed} passed, ${failed} failed`);
 process.exit(broken.length > 0 || failed > 0 || (parts.length > 0 && passed === 0) ? 1 : 0);
@@ -47,15 +50,15 @@ function failedInVitest(files) {
   });
 }
 
-/** Suites hold suites; a test has failed where none of its tries was well. */
-function failedInBrowser(suites) {
-  return suites.flatMap((suite) => [
-    ...failedInBrowser(suite.suites ?? []),
-    ...(suite.specs ?? [])
-      .filter((spec) => !spec.ok)
-      .map((spec) => ({
-        title: `${spec.file}:${spec.line} › ${spec.title}`,
-        reason: spec.tests.flatMap((test) => test.results.map((result) => result.error?.message ?? '')).join('\n'),
-      })),
-  ]);
+/** Suites hold suites. A test has failed where none of its tries was well; one that was well at its second try has found something too. */
+function readBrowser(suites) {
+  for (const suite of suites) {
+    readBrowser(suite.suites ?? []);
+    for (const { file, line, title, ok, tests } of suite.specs ?? []) {
+      const name = `${file}:${line} › ${title}`;
+      const reasons = tests.flatMap((test) => test.results.map((result) => result.error?.message ?? ''));
+      if (!ok) failures.push({ title: name, reason: reasons.join('\n') });
+      else if (tests.some((test) => test.status === 'flaky')) flaky.push(name);
+    }
+  }
 }

@@ -239,18 +239,24 @@ describe('continuity', () => {
   });
 });
 
+/** Puts a piece into the set. */
+function put(name: string, piece: Placement['piece'], positionM: Placement['positionM']): void {
+  const setId = Object.keys(project.sets)[0] ?? '';
+  const placement: Placement = {
+    ...PLACEMENT_DEFAULTS,
+    id: nextId(),
+    revision: 'first',
+    setId,
+    name,
+    piece,
+    positionM,
+  };
+  project = { ...project, placements: { ...project.placements, [placement.id]: placement } };
+}
+
 describe('could it be rigged', () => {
   it('finds a wall that is nearer than a camera takes, and how near, in which frames', () => {
-    const wall: Placement = {
-      ...PLACEMENT_DEFAULTS,
-      id: nextId(),
-      revision: 'first',
-      setId: Object.keys(project.sets)[0] ?? '',
-      name: 'wall',
-      piece: { kind: 'box', widthM: 4, heightM: 3, depthM: 0.2 },
-      positionM: [0, 0, 5],
-    };
-    project = { ...project, placements: { ...project.placements, [wall.id]: wall } };
+    put('wall', { kind: 'box', widthM: 4, heightM: 3, depthM: 0.2 }, [0, 0, 5]);
     const { cameraId } = shotOn(a, 0, 4);
     const back = [0, 95].map((at, i) => ({ atFlicks: frame(240 + at), value: 4 + i * 0.8, shape: 'linear' as const }));
     take(setCurves(project, cameraId, 'Back', { positionZ: back }, 0));
@@ -265,16 +271,7 @@ describe('could it be rigged', () => {
   it('finds a camera that is lower over the ground than its body takes, and none that is beside it', () => {
     const lowAt = (heightM: number, widthM = 30) => {
       ({ project, a, b } = twoFigures());
-      const ground: Placement = {
-        ...PLACEMENT_DEFAULTS,
-        id: nextId(),
-        revision: 'first',
-        setId: Object.keys(project.sets)[0] ?? '',
-        name: 'floor',
-        piece: { kind: 'ground', widthM, depthM: 30 },
-        positionM: [0, 0, 0],
-      };
-      project = { ...project, placements: { ...project.placements, [ground.id]: ground } };
+      put('floor', { kind: 'ground', widthM, depthM: 30 }, [0, 0, 0]);
       shotOn(a, 0, 4, { heightM });
       return riggingOf(project, cutOf(project, SEQUENCE_ID).shots[0]!).map(({ message }) => message);
     };

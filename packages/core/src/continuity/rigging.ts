@@ -110,9 +110,17 @@ const groundTop = (project: Project, placement: Placement): number => placementB
 
 /** Whether a place is off a ground by more than a camera's body, seen from above. */
 function isBeside(project: Project, placement: Placement, [x, , z]: Vector): boolean {
-  const { minM, maxM } = placementBox(project, placement);
-  const off = (at: number, least: number, most: number) => Math.max(least - at, at - most, 0);
-  return Math.hypot(off(x, minM[0], maxM[0]), off(z, minM[2], maxM[2])) >= CAMERA_BODY_M;
+  const {
+    minM: [west, , north],
+    maxM: [east, , south],
+  } = placementBox(project, placement);
+  const outline = [
+    [west, north],
+    [east, north],
+    [east, south],
+    [west, south],
+  ] as const;
+  return outsideOf(outline, x, z) >= CAMERA_BODY_M;
 }
 
 /** How far a place is from the parts of a thing, metres, by their outlines from above and their heights; 0 inside. */
