@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { join } from 'node:path';
 import type { GivenOrder, Project, Render, RenderOrder } from '@arvex/core';
-import { FIRST_RECIPES, orderFrom } from '@arvex/core';
+import { FIRST_RECIPES, orderByRecipe } from '@arvex/core';
 import { Arvex } from '../e2e/arvex';
 import { ARGUMENTS } from '../e2e/browser';
 import { bundle } from '../e2e/bundle';
@@ -128,7 +128,7 @@ const range = (count: number) => ({ range: { first: 1001, last: 1000 + count }, 
 async function given(arvex: Arvex, change: Partial<RenderOrder>): Promise<Render> {
   const { items } = await arvex.json<{ items: { id: string }[] }>('/projects');
   const project = await arvex.json<Project>(`/projects/${items[0]?.id}`);
-  const preview = orderFrom(FIRST_RECIPES[0]!, Object.keys(project.sequences)[0] ?? '');
+  const preview = orderByRecipe(FIRST_RECIPES[0]!, Object.keys(project.sequences)[0] ?? '');
   const answer = await fetch(`${arvex.address}/api/projects/${project.head.id}/orders`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
@@ -8,6 +8,7 @@ import {
   layoutOf,
   LOOK_DEFAULTS,
   mixedPicture,
+  NO_PICTURES,
   ORDER_DEFAULTS,
   panoramaDirection,
   PANORAMA_DEFAULTS,
@@ -41,6 +42,16 @@ async function filesOf(scene: Scene, change: Partial<RenderOrder>): Promise<Read
 
 async function pngOf(scene: Scene, change: Partial<RenderOrder>, role = 'png') {
   return decode((await filesOf(scene, change)).get(role) ?? Buffer.alloc(0));
+}
+
+/** A picture as another reader has it, as PNG whose colours are not multiplied with their alpha. */
+function readAnew(bytes: Buffer | undefined, ending: string): Buffer {
+  const directory = test.info().outputDir;
+  mkdirSync(directory, { recursive: true });
+  const [from, to] = [join(directory, `read.${ending}`), join(directory, 'read.png')];
+  writeFileSync(from, bytes ?? Buffer.alloc(0));
+  execFileSync('oiiotool', ['--iconfig', 'oiio:UnassociatedAlpha', '1', from, '-o', to]);
+  return readFileSync(to);
 }
 
 const NOTHING_ELSE: RenderOrder['formats'] = { ...ORDER_DEFAULTS.formats, movies: [] };
@@ -97,7 +108,11 @@ test('two eyes see points at known distances as far apart as geometry says, with
 });
 
 test('the same order makes the same bytes in a window and in a worker, and again', async () => {
-  const change = { size: SMALL, formats: { ...NOTHING_ELSE, exr: 'half' as const }, samples: 4 };
+  const change = {
+    size: SMALL,
+    formats: { ...NOTHING_ELSE, pictures: { ...NOTHING_ELSE.pictures, exr: { depth: 'half' as const } } },
+    samples: 4,
+  };
   const here = await filesOf(YARD, change);
   const again = await filesOf(YARD, change);
   const made = await page.evaluate(
@@ -274,8 +289,10 @@ test('what is transparent over a grey is the same as before that grey, in 8 and 
   const clear = { kind: 'transparent', alpha: 'straight', shadow: false } as const;
   const scene: Scene = { ...YARD, things: YARD.things.slice(1) };
   for (const png of [8, 16] as const) {
-    const formats = { ...NOTHING_ELSE, png };
-    const over = await pngOf(scene, { size: SMALL, formats, background: clear, samples: 16 });
+    const formats = { ...NOTHING_ELSE, pictures: { ...NO_PICTURES, png: { bits: png }, tiff: { bits: png } } };
+    const files = await filesOf(scene, { size: SMALL, formats, background: clear, samples: 16 });
+    const over = decode(files.get('png') ?? Buffer.alloc(0));
+    expect(decode(readAnew(files.get('tif'), 'tif')).data, 'as TIFF').toEqual(over.data);
     const before = await pngOf(scene, {
       size: SMALL,
       formats,
@@ -305,7 +322,11 @@ test('shadows are kept as alpha of black: laid over the bare ground they darken 
     skyLx: 300,
     things: YARD.things.map((one, i) => (i === 0 ? { ...one, colour: '#ffffff' } : one)),
   };
-  const shared = { size: SMALL, formats: { ...NOTHING_ELSE, png: null, exr: 'float' as const }, samples: 12 };
+  const shared = {
+    size: SMALL,
+    formats: { ...NOTHING_ELSE, pictures: { ...NO_PICTURES, exr: { depth: 'float' as const } } },
+    samples: 12,
+  };
   const linear = async (scene: Scene, change: Partial<RenderOrder>): Promise<LinearPicture> =>
     exr((await filesOf(scene, { ...shared, ...change })).get('exr'));
   const clear = { kind: 'transparent', alpha: 'premultiplied', shadow: true } as const;
@@ -337,7 +358,11 @@ const exr = (bytes: Buffer | undefined): LinearPicture => {
 
 test('OpenEXR is read back by another reader as the light that it holds; depth is in metres, masks are shares', async () => {
   const layers = { depth: true, masks: false, lightGroups: false };
-  const files = await filesOf(YARD, { size: SMALL, samples: 4, formats: { ...NOTHING_ELSE, exr: 'half', layers } });
+  const files = await filesOf(YARD, {
+    size: SMALL,
+    samples: 4,
+    formats: { ...NOTHING_ELSE, pictures: { ...NOTHING_ELSE.pictures, exr: { depth: 'half' } }, layers },
+  });
   const light = exr(files.get('exr'));
   const directory = test.info().outputDir;
   mkdirSync(directory, { recursive: true });
@@ -380,7 +405,10 @@ test('light groups are kept apart: with any mix they come to the picture of that
   const scene: Scene = { ...YARD, things, sunLx: 200, skyLx: 60, ev100Iso: 1600 };
   const layers = { depth: false, masks: false, lightGroups: true };
   const shared = { size: SMALL, samples: 12 };
-  const apart = await filesOf(scene, { ...shared, formats: { ...NOTHING_ELSE, png: null, exr: 'half', layers } });
+  const apart = await filesOf(scene, {
+    ...shared,
+    formats: { ...NOTHING_ELSE, pictures: { ...NO_PICTURES, exr: { depth: 'half' } }, layers },
+  });
   const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
   const names = { 'light-sky': id(20), 'light-warm': id(21), 'light-cold': id(22), 'light-ungrouped': null };
   const groups = Object.entries(names).map(([name, lightGroupId]) => {
@@ -392,7 +420,10 @@ test('light groups are kept apart: with any mix they come to the picture of that
     [id(21)]: { stops: 1, tint: '#ffffff', on: true },
     [id(22)]: { stops: 0, tint: '#ffffff', on: false },
   };
-  const fresh = await pngOf({ ...scene, lightMix: mix }, { ...shared, formats: { ...NOTHING_ELSE, png: 16 } });
+  const fresh = await pngOf(
+    { ...scene, lightMix: mix },
+    { ...shared, formats: { ...NOTHING_ELSE, pictures: { ...NO_PICTURES, png: { bits: 16 } } } },
+  );
   const look = { settings: LOOK_DEFAULTS, lut: undefined, edge: undefined };
   const mixed = mixedPicture(groups, fresh.width, mix, look);
   // Half a code value of the picture, and half of one where it is rounded to 8 bits.

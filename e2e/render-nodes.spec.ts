@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import type { GivenOrder, Project, Render } from '@arvex/core';
-import { FIRST_RECIPES, orderFrom } from '@arvex/core';
+import { FIRST_RECIPES, orderByRecipe } from '@arvex/core';
 import { Arvex } from './arvex';
 import { quickPage } from './hands';
 
@@ -19,7 +19,7 @@ test('renderers without a screen make output with no tab open, the same as a tab
     };
     const { items } = await api<{ items: { id: string }[] }>('/projects');
     const project = await api<Project>(`/projects/${items[0]?.id}`);
-    const preview = orderFrom(FIRST_RECIPES[0]!, Object.keys(project.sequences)[0] ?? '');
+    const preview = orderByRecipe(FIRST_RECIPES[0]!, Object.keys(project.sequences)[0] ?? '');
     const order = {
       ...preview,
       size: { kind: 'share', share: 0.1 },

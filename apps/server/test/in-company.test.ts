@@ -6,6 +6,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { promisify } from 'node:util';
 import type { Lease, Render } from '@arvex/core';
 import { ORDER_DEFAULTS } from '@arvex/core';
+import { tiffOf } from '@arvex/interchange/pictures';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { withoutWork } from '../src/database/connection';
@@ -201,8 +202,12 @@ describe('files', () => {
     };
     const hostile = Buffer.alloc(17_000_000, 1);
     hostile.writeUInt32LE(20_000_630, 0);
-    const exr = { ending: 'exr' } as never;
+    const exr = { format: 'exr' } as const;
     expect(await wrongFile(job as never, exr, hostile)).toContain('not a whole OpenEXR');
+    const tiff = Buffer.from(tiffOf({ widthPx: 96, heightPx: 54, channels: 3, data: new Uint16Array(96 * 54 * 3) }));
+    expect(await wrongFile(job as never, { format: 'tiff' }, tiff)).toBeUndefined();
+    for (const end of [4, 30, tiff.length - 4])
+      expect(await wrongFile(job as never, { format: 'tiff' }, tiff.subarray(0, end))).toContain('not a whole TIFF');
     // A header that says twenty thousand pixels each way, and rows that are not there.
     const huge = Buffer.from(png(96, 54));
     huge.writeUInt32BE(20_000, 16);

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { promisify } from 'node:util';
 import type { Lease, LightMix, Project, Render, RenderJob, RenderOrder } from '@arvex/core';
-import { frameFiles, ORDER_DEFAULTS, STEREO_DEFAULTS } from '@arvex/core';
+import { frameFiles, NO_PICTURES, ORDER_DEFAULTS, STEREO_DEFAULTS } from '@arvex/core';
 import { exrOf } from '@arvex/interchange/pictures';
 import { afterAll, beforeAll, describe, expect, it, onTestFinished } from 'vitest';
 import { decode } from 'fast-png';
@@ -111,7 +111,7 @@ async function cutWithSound(frames: number, rate: Project['head']['rate']) {
 
 const movies = (...codecs: readonly ('h264' | 'vp9')[]): RenderOrder['formats'] => ({
   ...FORMATS,
-  png: null,
+  pictures: NO_PICTURES,
   movies: codecs.map((codec) => ({ codec, by: { kind: 'quality', quality: 50 }, shortGroups: true })),
 });
 
@@ -205,7 +205,11 @@ describe('a movie', () => {
 
   it('that cannot be encoded says why, and what was made is kept', async () => {
     const { project, sequence } = await projectOn(served.app, 2);
-    const [render] = await ordered(served.app, project, orderOf(sequence, { formats: { ...movies('vp9'), png: 8 } }));
+    const [render] = await ordered(
+      served.app,
+      project,
+      orderOf(sequence, { formats: { ...movies('vp9'), pictures: { ...NO_PICTURES, png: { bits: 8 } } } }),
+    );
     const path = process.env['PATH'];
     const directory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
     onTestFinished(() => rm(directory, { recursive: true }));
@@ -247,7 +251,11 @@ describe('an order', () => {
     const made = await projectOn(served.app, 3);
     const order = orderOf(made.sequence, {
       what: { kind: 'shots', sequenceId: made.sequence, shotIds: null },
-      formats: { ...movies('h264'), png: 8, exr: 'half', layers: { ...FORMATS.layers, depth: true } },
+      formats: {
+        ...movies('h264'),
+        pictures: { ...NO_PICTURES, png: { bits: 8 }, exr: { depth: 'half' } },
+        layers: { ...FORMATS.layers, depth: true },
+      },
       places: { zip: true, folder: true },
     });
     const [render, ...others] = await ordered(served.app, made.project, order);
@@ -355,8 +363,7 @@ describe('light that was kept apart', () => {
       const formats = {
         ...FORMATS,
         movies: [],
-        png: null,
-        exr: 'half' as const,
+        pictures: { ...NO_PICTURES, exr: { depth: 'half' as const } },
         layers: { ...FORMATS.layers, lightGroups: true },
       };
       const what = { kind: 'camera-still', cameraId, frame: 0 } as const;

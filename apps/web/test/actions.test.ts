@@ -162,7 +162,7 @@ describe('what is done while the cut plays', () => {
       true,
     ]);
     // The button takes back all of them as the one edit that they are.
-    store.undo();
+    tab.undoList.undo();
     expect(shown()).toEqual([[cameraId, 0]]);
     playhead.moveTo(10);
     live.to(second);
@@ -172,7 +172,7 @@ describe('what is done while the cut plays', () => {
     TestBed.tick();
     expect(shotsInOrder(project(), SEQUENCE_ID).map((one) => one.cameraId)).toEqual([cameraId, second]);
     expect(shotsInOrder(project(), other)).toEqual([]);
-    store.undo();
+    tab.undoList.undo();
     expect(shotsInOrder(project(), SEQUENCE_ID)).toHaveLength(1);
   });
 });
@@ -192,7 +192,7 @@ describe('making cameras', () => {
     making.delete();
     expect(Object.keys(project().cameras)).toHaveLength(2);
     expect(tab.notices.all().at(-1)?.text).toContain('Undo brings it back');
-    tab.store.undo();
+    tab.undoList.undo();
     expect(Object.keys(project().cameras)).toHaveLength(3);
   });
 

@@ -54,7 +54,7 @@ describe('looking about a camera with marks', () => {
     tab.playhead.goTo(12);
     tab.setting.setChannels(cameraId, 'Roll', { roll: 3 });
     expect(cameraAt(project(), cameraId, at(12)).rollDeg).toBe(3);
-    expect(tab.store.undoName()).toContain('Key: Roll');
+    expect(tab.undoList.undoName()).toContain('Key: Roll');
   });
 
   it('goes from mark to mark', () => {
@@ -92,8 +92,8 @@ describe('chosen keys', () => {
       tab.keys.chooseAll();
       act();
       check();
-      expect(tab.store.undoName()).toContain(name);
-      tab.store.undo();
+      expect(tab.undoList.undoName()).toContain(name);
+      tab.undoList.undo();
       expect([x(0), x(24)]).toEqual([first, middle]);
     }
     tab.keys.chooseAll();
@@ -145,7 +145,7 @@ describe('chosen keys', () => {
     tab.playhead.goTo(12);
     tab.keys.keyHere('positionY');
     expect(tracks.all().map(({ channel }) => channel)).toEqual(['positionY', 'pan']);
-    for (let i = 0; i < 4; i++) tab.store.undo();
+    for (let i = 0; i < 4; i++) tab.undoList.undo();
     expect([pan(0), pan(24)]).toEqual([0, 360]);
     tab.keys.copy();
     tab.playhead.lookThrough(Object.keys(project().cameras).find((one) => one !== cameraId) ?? '');

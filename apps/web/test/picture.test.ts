@@ -184,7 +184,7 @@ describe('tools of the picture', () => {
     tools.use('aim');
     tools.click(point(-3), [0.5, 0.5]);
     expect([camera().aim, tools.tool()]).toEqual([{ kind: 'point', positionM: [0, 1.6, -3] }, 'focus']);
-    tab.store.undo();
+    tab.undoList.undo();
     expect(camera().aim.kind).toBe('free');
     tools.use('hold');
     tools.use('hold'); // pressed again: put away
@@ -207,7 +207,7 @@ describe('thumbnails', () => {
     expect(await seen(0)).toBe('picture 2');
     tab.store.commit(deletePlacements(project(), [figureId]));
     expect(await seen(0)).toBe('picture 3');
-    tab.store.undo();
+    tab.undoList.undo();
     expect(await seen(0)).toBe('picture 2');
     // Another tab of this browser, or this one after a reload, draws nothing.
     const [drawn, other] = [stage.thumbnails.length, await openTab(server, stage)];
@@ -259,7 +259,7 @@ describe('a rig’s handles', () => {
     expect(tab.viewpoint.state()?.aimM).toEqual([3, 1, -8]);
     handling.end(pressed, [1, 0, 1], true);
     expect(looksAt()).toEqual([3, 1, -7]);
-    tab.store.undo();
+    tab.undoList.undo();
     expect(looksAt()).toEqual([2, 1, -8]);
 
     const beside = { point: 'eyes', offsetM: [0, 0, 0] as Vector, weight: 1, smoothingS: 0 } as const;
@@ -289,10 +289,10 @@ describe('what comfort judges', () => {
     comforting.goTo(3);
     expect(tab.playhead.frame()).toBe(15);
     // Nothing is said any longer of a move that was undone.
-    tab.store.undo();
-    tab.store.undo();
-    tab.store.undo();
-    tab.store.undo();
+    tab.undoList.undo();
+    tab.undoList.undo();
+    tab.undoList.undo();
+    tab.undoList.undo();
     expect([comforting.stretch(), comforting.comfort(), comforting.calmFactor()]).toEqual([undefined, undefined, 1]);
   });
 });
@@ -376,7 +376,7 @@ describe('bringing in files', () => {
     vi.mocked(upload).mockReturnValue(throwError(() => new Error('its header is not that of a PNG')));
     await bringing.bringIn([file('sky.png')]);
     expect(said()).toBe('sky.png was not brought in: its header is not that of a PNG');
-    expect([count(), tab.store.undoName()]).toEqual([1, undefined]);
+    expect([count(), tab.undoList.undoName()]).toEqual([1, undefined]);
   });
 
   it('is one at a time, and given up when it is cancelled', async () => {

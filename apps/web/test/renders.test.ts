@@ -145,7 +145,7 @@ describe('the order', () => {
     TestBed.tick();
     const kept = localStorage.getItem(`arvex.order.${server.project.head.id}`);
     expect(JSON.parse(kept ?? '')).toMatchObject({ order: { samples: 3 }, recipe: null });
-    tab.store.undo();
+    tab.undoList.undo();
     expect([desk.order()?.what, desk.parts()]).toMatchObject([{ shotIds: null }, []]);
     expect(desk.stop()?.message).toContain('has no shots');
   });

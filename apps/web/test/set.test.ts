@@ -88,7 +88,7 @@ describe('what is chosen', () => {
     expect(selection.ids()).toEqual([b.id]);
     making.delete();
     expect(selection.ids()).toEqual([]);
-    tab.store.undo();
+    tab.undoList.undo();
     expect(selection.ids()).toEqual([b.id]);
     making.clicked(undefined, false);
     expect(selection.last()).toBeUndefined();
@@ -151,7 +151,7 @@ describe('what is chosen', () => {
     expect([placeOf(a.id)[1], placeOf(b.id)[1]]).toEqual([expect.closeTo(0.4, 9), 3]);
     expect(stage.exceptions.at(-1)).toEqual([a.id]); // it does not fall onto itself
     making.toggle(a, 'visible');
-    expect([project().placements[a.id]?.visible, tab.store.undoName()]).toEqual([false, 'Hide box']);
+    expect([project().placements[a.id]?.visible, tab.undoList.undoName()]).toEqual([false, 'Hide box']);
   });
 
   it('fills the free view, seen from where it was looked from', () => {
@@ -178,8 +178,8 @@ describe('dragging', () => {
     expect([placeOf(box.id), tab.viewpoint.piecePreview()]).toEqual([[1, 0, 0], undefined]);
     dragging.move([2, 0, 0]);
     dragging.end(true);
-    expect([placeOf(box.id), tab.store.undoName()]).toEqual([[3, 0, 0], 'Move box']);
-    tab.store.undo();
+    expect([placeOf(box.id), tab.undoList.undoName()]).toEqual([[3, 0, 0], 'Move box']);
+    tab.undoList.undo();
     expect(placeOf(box.id)).toEqual([1, 0, 0]);
   });
 

@@ -34,34 +34,36 @@ describe('the open project', () => {
 
   it('is taken back and made again by name', async () => {
     const { server, cameraId, nameAt } = begin();
-    const { store } = await openTab(server);
+    const { store, undoList } = await openTab(server);
     store.commit(renameCamera(store.project(), cameraId, 'Gate'));
-    const name = store.undoName();
+    const name = undoList.undoName();
     expect(name).toContain('Gate');
-    store.undo();
-    expect([shown(store.project()), store.undoName(), store.redoName()]).toEqual(['Pier ride', undefined, name]);
-    store.redo();
+    undoList.undo();
+    expect([shown(store.project()), undoList.undoName(), undoList.redoName()]).toEqual(['Pier ride', undefined, name]);
+    undoList.redo();
     await soon(() => expect(nameAt()).toBe('Gate'));
-    expect(store.redoName()).toBeUndefined();
+    expect(undoList.redoName()).toBeUndefined();
   });
 
   it('takes back after a reload what was done before it, but not over what others wrote since', async () => {
     const { server, cameraId, nameAt } = begin();
-    const { store } = await openTab(server);
+    const { store, undoList } = await openTab(server);
     for (const name of ['Gate', 'Gate, low']) store.commit(renameCamera(store.project(), cameraId, name));
-    store.undo();
+    undoList.undo();
     await soon(() => expect([nameAt(), store.saveState()]).toEqual(['Gate', 'saved']));
     await new Promise((kept) => setTimeout(kept, 50));
     fakeLocks.clear(); // the tab is loaded anew
-    const { store: again } = await openTab(server);
-    expect([again.undoName(), again.redoName()]).toEqual(['Name Gate on Pier ride', 'Name Gate, low on Gate']);
-    again.redo();
+    const { store: again, undoList: list } = await openTab(server);
+    await soon(() =>
+      expect([list.undoName(), list.redoName()]).toEqual(['Name Gate on Pier ride', 'Name Gate, low on Gate']),
+    );
+    list.redo();
     await soon(() => expect(nameAt()).toBe('Gate, low'));
-    const { store: other } = await openTab(server);
-    expect(other.undoName()).toBeUndefined(); // another tab did nothing yet
-    other.commit(renameCamera(other.project(), cameraId, 'Pier gate'));
+    const other = await openTab(server);
+    expect(other.undoList.undoName()).toBeUndefined(); // another tab did nothing yet
+    other.store.commit(renameCamera(other.store.project(), cameraId, 'Pier gate'));
     await soon(() => expect(shown(again.project())).toBe('Pier gate'));
-    again.undo();
+    list.undo();
     expect(shown(again.project())).toBe('Pier gate');
   });
 
@@ -73,13 +75,15 @@ describe('the open project', () => {
     await new Promise((kept) => setTimeout(kept, 50));
     fakeLocks.clear(); // the tab is closed, and with it what it remembers
     sessionStorage.clear();
-    const { store: next } = await openTab(server);
-    next.undo();
-    await soon(() => expect([nameAt(), next.saveState()]).toEqual(['Gate', 'saved']));
+    const next = await openTab(server);
+    await soon(() => expect(next.undoList.undoName()).toBeDefined());
+    next.undoList.undo();
+    await soon(() => expect([nameAt(), next.store.saveState()]).toEqual(['Gate', 'saved']));
     await new Promise((kept) => setTimeout(kept, 50));
     sessionStorage.clear();
-    const { store: beside } = await openTab(server);
-    expect([next.undoName(), next.redoName(), beside.undoName()]).toEqual([
+    const beside = await openTab(server);
+    await new Promise((taken) => setTimeout(taken, 50));
+    expect([next.undoList.undoName(), next.undoList.redoName(), beside.undoList.undoName()]).toEqual([
       'Name Gate on Pier ride',
       'Name Gate, low on Gate',
       undefined, // the list is the next tab's now
@@ -195,11 +199,13 @@ describe('the open project', () => {
       .mockRejectedValueOnce(new AwayError())
       .mockRejectedValueOnce(new Error('odd'));
     const change = (name: string) => changeOf(renameCamera(server.project, cameraId, name), crypto.randomUUID());
+    const sources = [...FakeEvents.open];
     FakeEvents.open.clear(); // this one is not told
     server.take(change('Gate'));
-    const told = (store as unknown as { told: (event: unknown) => Promise<void> }).told.bind(store);
-    await told({ kind: 'hello', data: { seq: server.project.seq } });
-    expect([shown(store.project()), spied.mock.calls.length]).toEqual(['Gate', 4]);
+    sources.forEach((source) => FakeEvents.open.add(source));
+    FakeEvents.send('hello', { seq: server.project.seq });
+    await soon(() => expect(shown(store.project())).toBe('Gate'), { timeout: 5000 });
+    await soon(() => expect(spied.mock.calls.length).toBe(4)); // twice in vain, once with it, once to hear that it is all
   });
 
   it('takes over what a tab left that died before it could send it', async () => {
@@ -228,7 +234,7 @@ describe('the open project', () => {
     await soon(() => expect(shown(other.store.project())).toBe('Gate'));
     other.store.commit(renameCamera(other.store.project(), cameraId, 'Pier'));
     await soon(() => expect(shown(mine.store.project())).toBe('Pier'));
-    mine.store.undo();
+    mine.undoList.undo();
     expect(shown(mine.store.project())).toBe('Pier');
     expect(mine.notices.all()[0]?.text).toContain('changed elsewhere');
   });
@@ -252,7 +258,7 @@ describe('the open project', () => {
         store.conflicts$.subscribe((one) => told(one)),
       );
       expect((conflict.theirs as { name: string }).name).toBe('Theirs');
-      await store.settle(conflict, whose);
+      store.settle(conflict, whose);
       await soon(() => expect(store.saveState()).toBe('saved'), { timeout: 3000 });
       expect(nameAt()).toBe(whose === 'mine' ? 'Mine' : 'Theirs');
       expect(shown(store.project())).toBe(nameAt());

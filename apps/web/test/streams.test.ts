@@ -1,7 +1,8 @@
 import { defer, of, take, throwError } from 'rxjs';
 import { TestScheduler } from 'rxjs/testing';
 import { afterEach, expect, it, vi } from 'vitest';
-import { holding, retryWithPauses } from '../src/app/data';
+import * as z from 'zod';
+import { holding, remembered, retryWithPauses } from '../src/app/data';
 import type { ProjectEvent } from '../src/app/data/project-events';
 import { ProjectEvents } from '../src/app/data/project-events';
 import { measuredAtRest } from '../src/app/session';
@@ -123,4 +124,13 @@ it('opens one stream for ten tabs of a browser, and another when the tab that ha
   FakeEvents.send('hello', { seq: 8 });
   await vi.waitFor(() => expect([seen[9]?.at(-1), late.at(-1)]).toEqual([8, 8]));
   for (const tab of [...tabs, later]) tab.unsubscribe();
+});
+
+it('remembers a choice in the moment it is made, whatever becomes of who made it', () => {
+  const form = () => remembered('form', z.enum(['pictures', 'list']), 'pictures');
+  const first = form();
+  first.set('list');
+  expect(form()()).toBe('list');
+  first.update(() => 'pictures');
+  expect(form()()).toBe('pictures');
 });

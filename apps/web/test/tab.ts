@@ -134,6 +134,7 @@ export class MemoryServer {
 /** The services of one browser tab, with the project open in it. */
 export interface Tab {
   readonly store: ProjectStore;
+  readonly undoList: UndoList;
   readonly notices: Notices;
   readonly playback: Playback;
   readonly playhead: Playhead;
@@ -271,11 +272,13 @@ export async function openTab(server: MemoryServer, stage = new FakeStage()): Pr
   const injector = createEnvironmentInjector([...outside, ...SERVICES, provideArvex()], parent);
   const get = <T>(type: Type<T>): T => injector.get(type);
   const store = get(ProjectStore);
+  get(UndoList);
   await store.open(server.project.head.id);
   const [notices, playhead, workspace] = [get(Notices), get(Playhead), get(Workspace)];
   TestBed.tick();
   return {
     store,
+    undoList: get(UndoList),
     notices,
     playback: get(Playback),
     playhead,

@@ -4,6 +4,7 @@ import type { Project } from '../src';
 import {
   addShot,
   againstOrder,
+  anyOrderSchema,
   burnInTexts,
   bytesOf,
   CROSS_PLACES,
@@ -21,9 +22,11 @@ import {
   movieFileName,
   movieRate,
   nameProblems,
+  NO_PICTURES,
   ORDER_DEFAULTS,
+  ORDER_FORM,
   orderedProject,
-  orderFrom,
+  orderByRecipe,
   orderSentence,
   outputSize,
   panoramaDirection,
@@ -40,7 +43,7 @@ import {
   STEREO_DEFAULTS,
   withoutGone,
 } from '../src';
-import type { BurnIn, Panorama, RenderOrder } from '../src';
+import type { BurnIn, OrderedPictures, Panorama, RenderOrder } from '../src';
 import { after, nextId, projectWithCamera, SEQUENCE_ID } from './sample-project';
 
 const NUMBER = { version: 'v003', date: '2026-11-27' };
@@ -238,7 +241,8 @@ describe('what stands against an order', () => {
   });
 
   const { formats } = ORDER_DEFAULTS;
-  const none = { ...formats, movies: [], png: null, jpeg: null, exr: null };
+  const none = { ...formats, movies: [], pictures: NO_PICTURES };
+  const only = (pictures: Partial<OrderedPictures>) => ({ ...none, pictures: { ...NO_PICTURES, ...pictures } });
   const clear = { kind: 'transparent', alpha: 'straight', shadow: false } as const;
   const round = { ...PANORAMA_DEFAULTS, widthPx: 4096 };
   const wide = { ...PANORAMA_DEFAULTS, widthPx: 16_384 };
@@ -248,18 +252,21 @@ describe('what stands against an order', () => {
     ['Nothing would be made', { formats: none }],
     ['no place for it', { places: { zip: false, folder: false } }],
     ['H.264 has no transparency', { background: clear }],
-    ['JPEG has no transparency', { background: clear, formats: { ...none, jpeg: 90 } }],
+    ['JPEG has no transparency', { background: clear, formats: only({ jpeg: { quality: 90 } }) }],
     ['Six faces are no movie', { panorama: six }],
     ['No movie is wider', { panorama: wide }],
     ['Light groups are kept apart', { formats: { ...formats, layers: { ...formats.layers, lightGroups: true } } }],
-    ['An anaglyph', { stereo: { ...STEREO_DEFAULTS, layout: 'anaglyph' }, formats: { ...none, exr: 'half' } }],
-    ['no shadow is caught', { panorama: round, background: { ...clear, shadow: true }, formats: { ...none, png: 8 } }],
+    ['An anaglyph', { stereo: { ...STEREO_DEFAULTS, layout: 'anaglyph' }, formats: only({ exr: { depth: 'half' } }) }],
+    [
+      'no shadow is caught',
+      { panorama: round, background: { ...clear, shadow: true }, formats: only({ png: { bits: 8 } }) },
+    ],
     [
       'Depth and masks',
-      { panorama: round, formats: { ...none, exr: 'half', layers: { ...formats.layers, depth: true } } },
+      { panorama: round, formats: { ...only({ exr: { depth: 'half' } }), layers: { ...formats.layers, depth: true } } },
     ],
     ['Lines and depth', { panorama: round, shading: 'lines' }],
-    ['EXR is written up to', { panorama: wide, formats: { ...none, exr: 'half' } }],
+    ['EXR is written up to', { panorama: wide, formats: only({ exr: { depth: 'half' } }) }],
     ['even sizes', { ...odd, oddSizes: 'refuse' }],
     ['pixels are drawn', { size: { kind: 'typed', widthPx: 40_000, heightPx: 20_000 } }],
   ])('says "%s" where that is so, and nothing else', (said, change) => {
@@ -270,10 +277,40 @@ describe('what stands against an order', () => {
   it('is nothing where a row may be added, or nothing of it is in the way', () => {
     expect(stops(odd)).toBe('');
     expect(stops({ panorama: round })).toBe('');
-    expect(stops({ background: clear, formats: { ...none, png: 8 } })).toBe('');
+    expect(stops({ background: clear, formats: only({ png: { bits: 8 } }) })).toBe('');
     expect(frameFiles(project, order({ panorama: six }))).toHaveLength(6);
-    const light = againstOrder(project, order({ formats: { ...none, exr: 'half' }, look: false }), parts(), NUMBER);
+    const light = againstOrder(
+      project,
+      order({ formats: only({ exr: { depth: 'half' } }), look: false }),
+      parts(),
+      NUMBER,
+    );
     expect(light).toContainEqual(expect.objectContaining({ stops: false, where: 'formats' }));
+  });
+});
+
+describe('an order of the first form', () => {
+  const { formats, form: _form, ...rest } = ORDER_DEFAULTS;
+  const { pictures: _pictures, layersLie: _layersLie, ...kept } = formats;
+  const first = { ...rest, what: { kind: 'cameras', cameraIds: null } };
+
+  it('is read as what it said', () => {
+    const old = { ...kept, png: 16, jpeg: 80, exr: 'float', exrLayout: 'together' };
+    const { form, formats: now } = anyOrderSchema.parse({ ...first, formats: old });
+    expect([form, now.layersLie]).toEqual([ORDER_FORM, 'together']);
+    expect(now.pictures).toEqual({
+      png: { bits: 16 },
+      jpeg: { quality: 80 },
+      tiff: null,
+      exr: { depth: 'float' },
+    });
+    const bare = anyOrderSchema.parse({ ...first, formats: { ...kept, png: null, jpeg: null, exr: null } });
+    expect([bare.formats.pictures, bare.formats.layersLie]).toEqual([NO_PICTURES, 'apart']);
+  });
+
+  it('is refused where it was none, and so is one of a form to come', () => {
+    for (const bad of [undefined, 7, {}, { ...first, formats: { ...kept, png: 12 } }, { ...ORDER_DEFAULTS, form: 3 }])
+      expect(anyOrderSchema.safeParse(bad).success).toBe(false);
   });
 });
 
@@ -282,7 +319,7 @@ describe('recipes', () => {
     expect(FIRST_RECIPES.map(({ name }) => name)).toEqual(['quick preview', 'review', 'deliver']);
     for (const recipe of FIRST_RECIPES) {
       expect(recipeSchema.parse(recipe)).toEqual(recipe);
-      const made = orderFrom(recipe, SEQUENCE_ID);
+      const made = orderByRecipe(recipe, SEQUENCE_ID);
       expect(renderOrderSchema.parse(made)).toEqual(made);
       expect(recipeFrom(made, recipe.id, recipe.name)).toEqual(recipe);
       expect(orderSentence(project, made)[0]?.words).toMatch(/the cut|all 2 shots/);

@@ -7,7 +7,7 @@ import { keyChannels, moveOperations, setMark } from '../src/edits/move';
 import { setHead } from '../src/edits/project';
 import { addShot, moveShots, setShot } from '../src/edits/sequence';
 import { attachPlacements, deletePlacements, putPiece } from '../src/edits/set';
-import type { Change, Operation, Project } from '../src/model';
+import type { Change, Operation, Project, Replica, ReplicaEvent } from '../src/model';
 import {
   applied,
   applyChange,
@@ -18,6 +18,8 @@ import {
   orderBetween,
   PIECE_OFFERS,
   rebased,
+  replicaOf,
+  replicated,
   shotsInOrder,
   touchedBy,
 } from '../src/model';
@@ -25,8 +27,8 @@ import { flicksAtFrame } from '../src/time';
 import { nextId, projectWithCamera, SEQUENCE_ID } from './sample-project';
 
 const RATE = { frames: 24, seconds: 1 };
-const content = (project: Project) =>
-  JSON.parse(JSON.stringify(project, (key, value: unknown) => (key === 'revision' ? '' : value))) as unknown;
+const content = (project: Project): unknown =>
+  JSON.parse(JSON.stringify(project, (key, value: unknown) => (key === 'revision' || key === 'seq' ? '' : value)));
 
 /** Whoever keeps the project: takes changes one after another, brings them up, and tells all. */
 class Server {
@@ -48,18 +50,29 @@ class Server {
 
 /** Somebody who edits, sends and is told at times of their own. */
 class Writer {
-  private readonly pending: { change: Change; known: number }[] = [];
-  private confirmed: Project;
+  private replica: Replica;
+  /** How much of the history was known when a change was made, by the change's id. */
+  private readonly knownAt = new Map<string, number>();
+  private readonly sent = new Set<string>();
+  private readonly taken = new Set<string>();
   known = 0;
   told = 0;
+  /** Since it reads the project anew, it does not know what was written before that: only the server brings its changes up to it. */
+  isBlind = false;
 
   constructor(private readonly server: Server) {
-    this.confirmed = server.project;
+    this.replica = replicaOf(server.project);
   }
 
   get shown(): Project {
-    const history = [...this.server.history.slice(0, this.known)];
-    return this.pending.reduce((project, { change }) => {
+    return this.replica.shown;
+  }
+
+  /** What has to be shown, from nothing: all that is known of the history, and what waits brought up to all of it. */
+  shownPlainly(first: Project): Project {
+    const history = this.server.history.slice(0, this.known);
+    const confirmed = history.reduce((project, change) => applyChange(project, change), first);
+    return this.replica.waiting.reduce((project, change) => {
       const up = broughtUp(change, history);
       if (isClash(up)) return project;
       try {
@@ -69,31 +82,49 @@ class Writer {
       } catch {
         return project;
       }
-    }, this.confirmed);
+    }, confirmed);
+  }
+
+  private happened(event: ReplicaEvent): void {
+    this.replica = replicated(this.replica, event).replica;
   }
 
   edit(make: (project: Project) => Edit): void {
     const edit = make(this.shown);
-    if (edit.operations.length > 0) this.pending.push({ change: changeOf(edit, nextId()), known: this.known });
+    if (edit.operations.length === 0) return;
+    const change = changeOf(edit, nextId());
+    this.knownAt.set(change.id, this.known);
+    this.happened({ kind: 'made', change });
   }
 
-  /** Sends the first that waits. @returns the change as it was taken, with what its maker had been told of. */
+  /** Sends the first that waits to be sent. @returns the change as it was taken, with what its maker had been told of. */
   send(): { change: Change; known: number } | undefined {
-    const first = this.pending.shift();
+    const first = this.replica.waiting.find(({ id }) => !this.sent.has(id));
     if (!first) return undefined;
-    const taken = this.server.take(first.change);
+    this.sent.add(first.id);
+    const taken = this.server.take(first);
     if (taken === 'clash') {
       this.told += 1;
+      this.happened({ kind: 'dropped', ids: new Set([first.id]) });
       return undefined;
     }
-    return { change: taken, known: first.known };
+    this.taken.add(first.id);
+    return { change: taken, known: this.knownAt.get(first.id) ?? 0 };
+  }
+
+  /** Loads the page anew: the project is read, what has not been sent still waits. */
+  reload(): void {
+    this.known = this.server.history.length;
+    const waiting = this.replica.waiting.filter(({ id }) => !this.taken.has(id));
+    this.replica = replicaOf(this.server.project, waiting);
+    this.isBlind = waiting.length > 0;
   }
 
   hear(): void {
     const change = this.server.history[this.known];
     if (!change) return;
-    this.confirmed = applyChange(this.confirmed, change);
     this.known += 1;
+    this.happened({ kind: 'confirmed', applied: { seq: this.known, change } });
   }
 
   hearAll(): void {
@@ -128,7 +159,7 @@ describe('changes of several writers', () => {
         return addShot(now, SEQUENCE_ID, shot);
       },
     ];
-    const step = fc.record({ who: fc.nat(2), what: fc.nat(2), edit: fc.nat(edits.length - 1), n: fc.nat(500) });
+    const step = fc.record({ who: fc.nat(2), what: fc.nat(3), edit: fc.nat(edits.length - 1), n: fc.nat(500) });
     fc.assert(
       fc.property(fc.array(step, { maxLength: 50 }), (steps) => {
         const server = new Server(project);
@@ -145,7 +176,9 @@ describe('changes of several writers', () => {
             writer.edit((now) => edits[edit]!(now, n));
             made += 1;
           } else if (what === 1) send(who);
-          else writer.hear();
+          else if (what === 2) writer.hear();
+          else writer.reload();
+          if (!writer.isBlind) expect(content(writer.shown)).toEqual(content(writer.shownPlainly(project)));
         }
         // In the end everything is sent and told.
         for (let round = 0; round < made; round++) [0, 1, 2].forEach(send);

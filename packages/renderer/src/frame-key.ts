@@ -28,7 +28,7 @@ export function frameKey(
     view,
     timesOf(view).map((flicks) => appearanceAt(project, flicks)),
     outputSize(order, part),
-    [samples, stereo, panorama, background, formats.png, formats.jpeg, formats.exr],
+    [samples, stereo, panorama, background, formats.pictures],
     frameFiles(project, order).map(({ role }) => role),
     burnIns && [burnIns.size, burnIns.outside, logo, burnIns.items.map((item) => [item, textOf(item)])],
   ]);

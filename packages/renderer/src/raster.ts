@@ -18,11 +18,28 @@ export class Raster {
     readonly widthPx: number,
     readonly heightPx: number,
     bits: 8 | 16,
-    private readonly alpha: Alpha,
+    readonly alpha: Alpha,
   ) {
     this.channels = alpha === 'none' ? 3 : 4;
     const count = widthPx * heightPx * this.channels;
     this.data = bits === 16 ? new Uint16Array(count) : new Uint8Array(count);
+  }
+
+  /** What is drawn on a sheet, without transparency. */
+  static of({ width, height, data }: ImageData): Raster {
+    const raster = new Raster(width, height, 8, 'none');
+    for (let i = 0; i < width * height; i++) raster.data.set(data.subarray(i * 4, i * 4 + 3), i * 3);
+    return raster;
+  }
+
+  /** The same with so many bits a channel: as it is where it has them already. */
+  inBits(bits: 8 | 16): Pick<Raster, 'widthPx' | 'heightPx' | 'channels' | 'data'> {
+    if (this.data instanceof Uint16Array === (bits === 16)) return this;
+    const { widthPx, heightPx, channels, data } = this;
+    // 255 × 257 = 65 535: both ends stay what they are.
+    const changed =
+      bits === 16 ? Uint16Array.from(data, (v) => v * 257) : Uint8Array.from(data, (v) => Math.round(v / 257));
+    return { widthPx, heightPx, channels, data: changed };
   }
 
   private get most(): number {

@@ -4,13 +4,13 @@ import {
   eyeSize,
   frameFiles,
   lightLayers,
-  MEDIA_TYPES,
   orderedProject,
   outputSize,
   partFrame,
+  PICTURE_FORMATS,
 } from '@arvex/core';
 import type { ExrChannel } from '@arvex/interchange/pictures';
-import { pngOf, tellPng, writeExr } from '@arvex/interchange/pictures';
+import { writeExr } from '@arvex/interchange/pictures';
 import type { AskedPicture, StageFiles, StageView, Tile } from '@arvex/stage';
 import { NOTHING_STAGED, setPatch, Stage } from '@arvex/stage';
 import { partView } from '@arvex/stage/view';
@@ -25,6 +25,8 @@ import { alphaOf, Raster } from './raster';
 import type { Eye } from './sights';
 import { askedPicture, eyesOf, sightOf } from './sights';
 import { tilesOf } from './tiles';
+import type { ShownFormatId } from './writers';
+import { writerOf } from './writers';
 
 /** Largest side of a picture that is drawn at once on the stage's own canvas, pixels. */
 const CANVAS_PX = 4096;
@@ -99,38 +101,33 @@ export class StagePictures implements PictureMaker {
     }
   }
 
-  /** The picture for people: as PNG, as JPEG. */
+  /** The picture for people, in each format that is wanted. */
   private async shown(made: Map<string, Blob>, asked: Asked, files: readonly FrameFile[]): Promise<void> {
     const { order, part } = asked.job;
+    const about = { pixelAspect: pixelAspectOf(asked.project, part, asked.index) };
+    const writers = files.map(({ role, format }) => ({
+      role,
+      ...writerOf(order.formats.pictures, format as ShownFormatId),
+    }));
+    const bits = writers.some((writer) => writer.bits === 16) ? 16 : 8;
     const { widthPx, heightPx } = outputSize(order, part);
-    const pixelAspect = pixelAspectOf(asked.project, part, asked.index);
     const plain =
-      (order.formats.png ?? 8) === 8 &&
+      bits === 8 &&
       alphaOf(order) === 'none' &&
       order.stereo === null &&
       order.panorama === null &&
       Math.max(widthPx, heightPx) <= CANVAS_PX;
-    if (plain || !asked.view) {
-      await this.onSheet(asked);
-      for (const { role, ending } of files) {
-        const isJpeg = ending === 'jpg';
-        const drawn = await this.sheet.blob(
-          isJpeg ? 'image/jpeg' : 'image/png',
-          isJpeg ? (order.formats.jpeg ?? 90) / 100 : undefined,
-        );
-        made.set(role, isJpeg ? drawn : png(tellPng(new Uint8Array(await drawn.arrayBuffer()), pixelAspect)));
-      }
+    if (asked.view && !plain) {
+      const raster = await this.raster(asked, asked.view, bits);
+      for (const { role, raster: write } of writers) made.set(role, await write(raster, about, this.sheet));
       return;
     }
-    const raster = await this.raster(asked, asked.view);
-    for (const { role, ending } of files) {
-      if (ending === 'png') {
-        made.set(role, png(pngOf(raster, pixelAspect)));
-        continue;
-      }
-      const context = this.sheet.begin({ widthPx, heightPx });
-      context.putImageData(new ImageData(raster.pixels(), widthPx, heightPx), 0, 0);
-      made.set(role, await this.sheet.blob('image/jpeg', (order.formats.jpeg ?? 90) / 100));
+    await this.onSheet(asked);
+    // Pixels are read first: who writes them may draw on the sheet.
+    const raster = writers.some(({ sheet }) => !sheet) ? Raster.of(this.sheet.read()) : undefined;
+    for (const { role, sheet, raster: write } of writers) {
+      const file = sheet ? await sheet(this.sheet, about) : raster && (await write(raster, about, this.sheet));
+      if (file) made.set(role, file);
     }
   }
 
@@ -149,10 +146,10 @@ export class StagePictures implements PictureMaker {
   }
 
   /** A picture put together from tiles, eyes and faces, with all that is laid over it. */
-  private async raster({ job, index, project, name }: Asked, view: StageView): Promise<Raster> {
+  private async raster({ job, index, project, name }: Asked, view: StageView, bits: 8 | 16): Promise<Raster> {
     const { order, part } = job;
     const whole = outputSize(order, part);
-    const raster = new Raster(whole.widthPx, whole.heightPx, order.formats.png ?? 8, alphaOf(order));
+    const raster = new Raster(whole.widthPx, whole.heightPx, bits, alphaOf(order));
     const { widthPx: width, heightPx: height } = eyeSize(order, part);
     const bar = (whole.heightPx - (order.stereo?.layout === 'over-under' ? 2 * height : height)) / 2;
     const sight = sightOf(name);
@@ -187,13 +184,14 @@ export class StagePictures implements PictureMaker {
   private async linear(one: Asked, { layer, beside }: FrameFile): Promise<Blob> {
     const { job, project, view, index } = one;
     const { order, part } = job;
+    const { depth } = order.formats.pictures.exr ?? PICTURE_FORMATS.exr.first;
     const channels: ExrChannel[] = [];
     for (const { name, layer: own } of [{ name: '', layer }, ...beside]) {
-      channels.push(...channelsOf(own, name, await this.pixels(one, own), order.formats.exr ?? 'half'));
+      channels.push(...channelsOf(own, name, await this.pixels(one, own), depth));
     }
     const about = exrAbout(project, part, order, index, view === undefined);
     const bytes = writeExr({ ...outputSize(order, part), channels, about });
-    return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: MEDIA_TYPES.exr });
+    return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: PICTURE_FORMATS.exr.mediaType });
   }
 
   /** A layer of a picture, put together from tiles, eyes and faces: RGBA, rows from the top. */
@@ -279,8 +277,4 @@ function divide(pixels: Float32Array): void {
     const alpha = pixels[i + 3] ?? 0;
     if (alpha > 0 && alpha < 1) for (let c = 0; c < 3; c++) pixels[i + c] = (pixels[i + c] ?? 0) / alpha;
   }
-}
-
-function png(bytes: Uint8Array): Blob {
-  return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: MEDIA_TYPES.png });
 }

@@ -11,7 +11,7 @@ import {
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { firstValueFrom, race, timer } from 'rxjs';
-import { fetchAhead, fetched, Notices, Projects, ProjectStore } from './data';
+import { fetchAhead, fetched, Notices, Projects, ProjectStore, UndoList } from './data';
 import { Pictures } from './drawing';
 import { AutoFocus } from './features/cameras';
 import { SoundPlayer } from './features/sequence';
@@ -89,6 +89,7 @@ export class App {
   private entered = '';
 
   constructor() {
+    inject(UndoList); // hears of every edit
     inject(AutoFocus); // measures from the beginning
     inject(SoundPlayer); // so does what is heard
     inject(DestroyRef).onDestroy(letGoBeforePresses(inject<ElementRef<HTMLElement>>(ElementRef).nativeElement));
@@ -180,6 +181,6 @@ export class App {
     // Until it is asked, nothing more is sent.
     const { ConflictDialog } = await firstValueFrom(fetched(() => import('./shell/conflict-dialog')));
     const dialog = this.dialog.open(ConflictDialog, { width: '560px', data: conflict, disableClose: true });
-    dialog.afterClosed().subscribe((whose) => void this.store.settle(conflict, whose === 'mine' ? 'mine' : 'theirs'));
+    dialog.afterClosed().subscribe((whose) => this.store.settle(conflict, whose === 'mine' ? 'mine' : 'theirs'));
   }
 }

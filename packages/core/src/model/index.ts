@@ -30,6 +30,7 @@ export * from './placement';
 export * from './placement-motion';
 export * from './project';
 export * from './rebase';
+export * from './replica';
 export * from './retime';
 export * from './rig';
 export * from './sequence';

@@ -2,11 +2,11 @@ import { cameraFindings, coverageFindings, isMeant } from '../checks';
 import type { Finding } from '../checks';
 import type { Project } from '../model';
 import { cutOf, pictureAt } from '../sequence';
+import { chosenFormats, LARGEST_SIDE_PX, MOVIE_FORMATS, PICTURE_FORMATS } from './formats';
 import { frameViews } from './frame-files';
 import type { OrderNumber } from './names';
 import { nameProblems } from './names';
 import type { RenderOrder } from './order';
-import { LARGEST_SIDE_PX } from './order';
 import type { OrderPart } from './part';
 import { framesOfPart } from './part';
 import { outputSize } from './size';
@@ -38,7 +38,7 @@ export function againstOrder(
     ...workAgainst(project, order, parts),
     ...(parts.length === 0 ? nothingToRender(order) : []),
     ...sizeAgainst(order, parts),
-    ...formatsAgainst(order),
+    ...formatsAgainst(order, parts),
     ...nameProblems(project, order, parts, number).map(({ message }): Against => ({
       stops: true,
       where: 'names',
@@ -118,7 +118,11 @@ function sizeAgainst(order: RenderOrder, parts: readonly OrderPart[]): Against[]
       found.push({ stops: true, where: 'frames', message });
     }
     const odd = widthPx % 2 === 1 || heightPx % 2 === 1;
-    if (odd && order.oddSizes === 'refuse' && order.formats.movies.some(({ codec }) => codec === 'h264')) {
+    if (
+      odd &&
+      order.oddSizes === 'refuse' &&
+      order.formats.movies.some(({ codec }) => MOVIE_FORMATS[codec].wantsEven)
+    ) {
       const message = `${part.title} would be ${widthPx} × ${heightPx}, and H.264 wants even sizes. Change it, or let a row be added.`;
       found.push({ stops: true, where: 'size', message });
     }
@@ -126,40 +130,59 @@ function sizeAgainst(order: RenderOrder, parts: readonly OrderPart[]): Against[]
   return found.slice(0, 3);
 }
 
-/** Sides of a movie beyond which few players go, pixels: H.264 level 6.2. */
-const LARGEST_MOVIE_PX = 8192;
-
-/** Floats of a larger picture do not fit into what a page may hold. */
-const LARGEST_EXR_PX = 8192;
-
-function formatsAgainst(order: RenderOrder): Against[] {
+function formatsAgainst(order: RenderOrder, parts: readonly OrderPart[]): Against[] {
   const { formats, background, panorama, stereo, places, look, shading } = order;
+  const { movies, layers } = formats;
   const found: Against[] = [];
   const stops = (where: Against['where'] & string, message: string) => found.push({ stops: true, where, message });
-  if (formats.movies.length === 0 && formats.png === null && formats.jpeg === null && formats.exr === null)
+  const chosen = chosenFormats(formats.pictures);
+  const linear = chosen.filter(({ format }) => format.holds === 'linear');
+  const [light] = linear;
+  if (movies.length === 0 && chosen.length === 0)
     stops('formats', 'Nothing would be made. Choose a movie or pictures.');
   if (!places.zip && !places.folder) stops('places', 'There is no place for it to go. Choose a zip or a folder.');
-  const clear = background.kind === 'transparent';
-  if (clear && formats.movies.some(({ codec }) => codec === 'h264'))
-    stops('formats', 'H.264 has no transparency. Choose WebM, or another background.');
-  if (clear && formats.jpeg !== null) stops('formats', 'JPEG has no transparency. Choose PNG, or another background.');
-  if (frameViews(order).length > 2 && formats.movies.length > 0)
+  if (background.kind === 'transparent') {
+    for (const { codec } of movies) {
+      const { hasAlpha, codecName } = MOVIE_FORMATS[codec];
+      if (!hasAlpha)
+        stops('formats', `${codecName} has no transparency. Choose ${CLEAR_MOVIES}, or another background.`);
+    }
+    for (const { format } of chosen) {
+      if (format.hasAlpha) continue;
+      stops('formats', `${format.name} has no transparency. Choose ${CLEAR_PICTURES}, or another background.`);
+    }
+  }
+  if (frameViews(order).length > 2 && movies.length > 0)
     stops('formats', 'Six faces are no movie. Lay them as a cross or a strip, or choose pictures.');
-  if (panorama && panorama.widthPx > LARGEST_MOVIE_PX && formats.movies.length > 0)
-    stops('formats', `No movie is wider than ${LARGEST_MOVIE_PX} pixels. Choose pictures, or a smaller panorama.`);
-  if (formats.layers.lightGroups && formats.exr === null)
-    stops('formats', 'Light groups are kept apart in EXR. Choose it.');
-  if (stereo?.layout === 'anaglyph' && formats.exr !== null)
+  const widest = Math.max(0, ...parts.map((part) => outputSize(order, part).widthPx));
+  const narrow = movies
+    .map(({ codec }) => MOVIE_FORMATS[codec].largestSidePx)
+    .find((most) => panorama && widest > most);
+  if (narrow !== undefined)
+    stops('formats', `No movie is wider than ${narrow} pixels. Choose pictures, or a smaller panorama.`);
+  if (layers.lightGroups && !light) stops('formats', 'Light groups are kept apart in EXR. Choose it.');
+  if (stereo?.layout === 'anaglyph' && light)
     stops('stereo', 'An anaglyph is for the eye and has no linear light. Leave EXR out, or choose two files.');
   if (panorama && background.kind === 'transparent' && background.shadow)
     stops('background', 'All round no shadow is caught. Leave the shadows out, or choose a flat picture.');
-  if (panorama && formats.exr !== null && (formats.layers.depth || formats.layers.masks))
+  if (panorama && light && (layers.depth || layers.masks))
     stops('formats', 'Depth and masks are of flat pictures. Leave them out of a panorama.');
   if (panorama && (shading === 'lines' || shading === 'lines-over' || shading === 'depth'))
     stops('panorama', 'Lines and depth are of flat pictures. Choose another shading for a panorama.');
-  if (panorama && panorama.widthPx > LARGEST_EXR_PX && formats.exr !== null)
-    stops('formats', `EXR is written up to ${LARGEST_EXR_PX} pixels wide. Make it smaller, or choose PNG.`);
-  if (!look && formats.png === null && formats.jpeg === null && formats.movies.length === 0)
+  for (const { format } of chosen) {
+    const most = format.largestSidePx;
+    // What no format holds is said of the size itself.
+    if (most < LARGEST_SIDE_PX && widest > most && widest <= LARGEST_SIDE_PX)
+      stops('formats', `${format.name} is written up to ${most} pixels wide. Make it smaller, or choose PNG.`);
+  }
+  if (!look && light && linear.length === chosen.length && movies.length === 0)
     found.push({ stops: false, where: 'formats', message: 'EXR is linear light: the look is never in it.' });
   return found;
 }
+
+const either = (names: readonly string[]): string => names.join(' or ');
+/** What can be chosen in the place of formats without transparency. */
+const CLEAR_MOVIES = either(Object.values(MOVIE_FORMATS).flatMap(({ hasAlpha, words }) => (hasAlpha ? [words] : [])));
+const CLEAR_PICTURES = either(
+  Object.values(PICTURE_FORMATS).flatMap(({ hasAlpha, holds, name }) => (hasAlpha && holds === 'shown' ? [name] : [])),
+);

@@ -1,4 +1,6 @@
 import type { Project } from '../model';
+import type { PictureFormat } from './formats';
+import { PICTURE_FORMATS } from './formats';
 import type { FrameFile } from './frame-files';
 import { frameFiles } from './frame-files';
 import type { RenderOrder } from './order';
@@ -6,8 +8,6 @@ import type { OrderPart } from './part';
 import { framesOfPart } from './part';
 import { outputSize } from './size';
 
-/** What a pixel of a file takes about, bytes: measured on frames of scenes with grain-free surfaces and skies. */
-const BYTES_A_PIXEL = { png8: 1.2, png16: 4.2, jpg: 0.35, half: 4.5, float: 9 } as const;
 /** What a movie takes of a pixel about, bytes, at quality 65. */
 const MOVIE_BYTES_A_PIXEL = 0.03;
 /** So many steps of quality double a movie. */
@@ -17,7 +17,7 @@ const STEPS_THAT_DOUBLE = 12;
 export function bytesOf(project: Project, order: RenderOrder, parts: readonly OrderPart[], pngBytes?: number): number {
   const files = frameFiles(project, order);
   const first = parts[0] && outputSize(order, parts[0]);
-  const usual = first ? first.widthPx * first.heightPx * BYTES_A_PIXEL.png8 : 1;
+  const usual = first ? first.widthPx * first.heightPx * PICTURE_FORMATS.png.bytesAPixel({ bits: 8 }) : 1;
   const scale = pngBytes === undefined ? 1 : pngBytes / usual;
   return parts.reduce((sum, part) => {
     const { widthPx, heightPx } = outputSize(order, part);
@@ -36,11 +36,10 @@ export function bytesOf(project: Project, order: RenderOrder, parts: readonly Or
   }, 0);
 }
 
-function bytesAPixel({ formats, background }: RenderOrder, { ending, layer, beside }: FrameFile): number {
-  const channels = background.kind === 'transparent' ? 4 / 3 : 1;
-  if (ending === 'png') return channels * (formats.png === 16 ? BYTES_A_PIXEL.png16 : BYTES_A_PIXEL.png8);
-  if (ending === 'jpg') return BYTES_A_PIXEL.jpg;
-  const each = BYTES_A_PIXEL[formats.exr ?? 'half'];
+function bytesAPixel({ formats, background }: RenderOrder, { format: id, layer, beside }: FrameFile): number {
+  const format: PictureFormat = PICTURE_FORMATS[id];
+  const each = format.bytesAPixel(formats.pictures[id] ?? format.first);
+  if (format.holds === 'shown') return format.hasAlpha && background.kind === 'transparent' ? (each * 4) / 3 : each;
   return [layer, ...beside.map((one) => one.layer)].reduce(
     (sum, { kind }) => sum + (kind === 'depth' || kind === 'mask' ? each / 4 : each),
     0,

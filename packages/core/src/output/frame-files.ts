@@ -1,15 +1,8 @@
 import type { Project } from '../model';
 import { fileNamePart } from '../facts';
+import type { PictureFormatId } from './formats';
+import { chosenFormats, PICTURE_FORMATS } from './formats';
 import type { RenderOrder } from './order';
-
-/** Endings of the files of a frame. */
-export type FrameEnding = 'png' | 'jpg' | 'exr';
-
-export const MEDIA_TYPES: Readonly<Record<FrameEnding, string>> = {
-  png: 'image/png',
-  jpg: 'image/jpeg',
-  exr: 'image/x-exr',
-};
 
 /** What of the scene a file of a frame holds. */
 export type FrameLayer =
@@ -36,7 +29,8 @@ export interface FrameFile {
   readonly folder: string;
   readonly view: FrameView;
   readonly layer: FrameLayer;
-  readonly ending: FrameEnding;
+  readonly format: PictureFormatId;
+  readonly ending: string;
   /** Whether it leaves the building, or only movies are made from it. */
   readonly leaves: boolean;
   /** What else is in it, as channels of layers by these names. */
@@ -60,41 +54,34 @@ export function frameViews({ stereo, panorama }: Pick<RenderOrder, 'stereo' | 'p
 
 /** The files of each frame of an order, in a fixed order; the first is what lists show. */
 export function frameFiles(project: Project, order: RenderOrder): FrameFile[] {
-  const { formats } = order;
+  const { pictures, movies, layersLie } = order.formats;
   return frameViews(order).flatMap((view) => {
     const file = (
-      ending: FrameEnding,
+      format: PictureFormatId,
       layer: FrameLayer,
       name = '',
       { leaves = true, beside = [] }: Partial<Pick<FrameFile, 'leaves' | 'beside'>> = {},
     ): FrameFile => {
       const folder = [view, name].filter((one) => one !== '').join('/');
-      return {
-        role: [folder.replaceAll('/', '.'), ending].filter(Boolean).join('.'),
-        folder,
-        view,
-        layer,
-        ending,
-        leaves,
-        beside,
-      };
+      const { ending } = PICTURE_FORMATS[format];
+      const role = [folder.replaceAll('/', '.'), ending].filter(Boolean).join('.');
+      return { role, folder, view, layer, format, ending, leaves, beside };
     };
-    const picture = { kind: 'picture' } as const;
-    // Movies are made from PNG.
-    const isDrawn = formats.png !== null || formats.movies.length > 0;
-    const files = isDrawn ? [file('png', picture, '', { leaves: formats.png !== null })] : [];
-    if (formats.jpeg !== null) files.push(file('jpg', picture));
-    if (formats.exr === null) return files;
-    const layers = layersBeside(project, order);
-    if (formats.exrLayout === 'together') {
-      files.push(file('exr', { kind: 'light' }, '', { beside: layers }));
-      return files;
+    const files = chosenFormats(pictures, 'shown').map(({ id }) => file(id, { kind: 'picture' }));
+    // Movies are made from it, whether it leaves or not.
+    if (movies.length > 0 && pictures[MADE_INTO_MOVIES] === null)
+      files.unshift(file(MADE_INTO_MOVIES, { kind: 'picture' }, '', { leaves: false }));
+    for (const { id } of chosenFormats(pictures, 'linear')) {
+      const layers = layersBeside(project, order);
+      if (layersLie === 'together') files.push(file(id, { kind: 'light' }, '', { beside: layers }));
+      else files.push(file(id, { kind: 'light' }), ...layers.map(({ name, layer }) => file(id, layer, name)));
     }
-    files.push(file('exr', { kind: 'light' }));
-    files.push(...layers.map(({ name, layer }) => file('exr', layer, name)));
     return files;
   });
 }
+
+/** The format that movies are made from. */
+export const MADE_INTO_MOVIES = 'png';
 
 /** What an order wants beside the light, by name. */
 function layersBeside(project: Project, { formats: { layers } }: RenderOrder): LayerBeside[] {

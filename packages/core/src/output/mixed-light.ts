@@ -11,7 +11,7 @@ import type { RenderOrder } from './order';
  * said when the order is written.
  */
 export function mixRefusal({ what, formats, burnIns, stereo, background }: RenderOrder): string | undefined {
-  if (formats.exr === null || !formats.layers.lightGroups)
+  if (formats.pictures.exr === null || !formats.layers.lightGroups)
     return 'The light groups of this render were not kept apart. Order them as EXR first.';
   if (what.kind === 'cut') return 'A cut dissolves and fades. Order its shots one by one, and mix those.';
   if (burnIns?.outside) return 'Burn-ins stand in bars outside the picture. Order it without them, and mix that.';

@@ -2,6 +2,7 @@ import { wornVariation } from '../camera';
 import { fileNamePart } from '../facts';
 import type { Project } from '../model';
 import { pictureAt } from '../sequence';
+import { chosenFormats } from './formats';
 import type { RenderOrder } from './order';
 import type { OrderPart } from './part';
 import { framesOfPart, partFrame } from './part';
@@ -217,7 +218,7 @@ function sharedNames(
   number: OrderNumber,
 ): NameProblem[] {
   const { formats, names } = order;
-  const makesFrames = formats.png !== null || formats.jpeg !== null || formats.exr !== null;
+  const makesFrames = chosenFormats(formats.pictures).length > 0;
   const several = parts.find((part) => framesOfPart(part) > 1);
   if (makesFrames && several && !names.frames.includes('{frame')) {
     const frame = frameFileName(project, order, several, number, 0);

@@ -1,10 +1,11 @@
 import * as z from 'zod';
+import { LARGEST_SIDE_PX, MOVIE_FORMATS, NO_PICTURES, orderedPicturesSchema, PICTURE_FORMATS } from './formats';
+import type { MovieCodec } from './formats';
+import { ORDER_FORM, orderBroughtUp } from './order-form';
 
 const id = z.uuid();
 const colour = z.string().regex(/^#[0-9a-f]{6}$/, { message: 'Write the colour as # and six hexadecimal digits.' });
 
-/** Largest side of a picture, pixels: what is beyond the graphics is drawn in tiles. */
-export const LARGEST_SIDE_PX = 16_384;
 const side = z.number().int().min(16).max(LARGEST_SIDE_PX);
 
 /** What is rendered. `null` in the place of a list means all there are when the order is given. */
@@ -86,7 +87,7 @@ const panoramaSchema = z.object({
 export type Panorama = z.infer<typeof panoramaSchema>;
 
 const movieSchema = z.object({
-  codec: z.enum(['h264', 'vp9']),
+  codec: z.enum(Object.keys(MOVIE_FORMATS) as [MovieCodec, ...MovieCodec[]]),
   /** At a quality, 1 to 100, or at a rate in Mbit/s. */
   by: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('quality'), quality: z.number().min(1).max(100) }),
@@ -99,15 +100,10 @@ export type MovieFormat = z.infer<typeof movieSchema>;
 
 const formatsSchema = z.object({
   movies: z.array(movieSchema).max(4),
-  /** Bits a channel. */
-  png: z.union([z.literal(8), z.literal(16)]).nullable(),
-  /** Quality, 1 to 100. */
-  jpeg: z.number().min(1).max(100).nullable(),
-  /** OpenEXR, linear: 1 is where the camera's exposure clips. */
-  exr: z.enum(['half', 'float']).nullable(),
-  /** Whether what lies beside the light in OpenEXR are files of their own, or channels of the same file. */
-  exrLayout: z.enum(['apart', 'together']).default('apart'),
-  /** Beside the light in EXR: distance along the axis in metres, masks by group, the light of each light group. */
+  pictures: orderedPicturesSchema,
+  /** Whether what lies beside the light in linear pictures are files of their own, or channels of the same file. */
+  layersLie: z.enum(['apart', 'together']).default('apart'),
+  /** Beside the light in linear pictures: distance along the axis in metres, masks by group, the light of each light group. */
   layers: z.object({ depth: z.boolean(), masks: z.boolean(), lightGroups: z.boolean() }),
 });
 
@@ -170,6 +166,8 @@ const placesSchema = z.object({
 
 /** Everything that decides what leaves the building. */
 export const renderOrderSchema = z.object({
+  /** The form it was written in; older ones are brought up, see `order-form.ts`. */
+  form: z.literal(ORDER_FORM),
   what: whatSchema,
   frames: framesSchema,
   /** Of shots and cameras that are rendered one by one: which of their variations; else as the shot shows it, or the camera wears it. */
@@ -202,6 +200,12 @@ export const renderOrderSchema = z.object({
 });
 export type RenderOrder = z.infer<typeof renderOrderSchema>;
 
+/** Reads what is an order, or the most of one, of any form as one of the present form; writes the present form. */
+export const ofAnyForm = <S extends z.ZodType>(schema: S) =>
+  z.codec(z.unknown(), schema, { decode: (old) => orderBroughtUp(old) as z.input<S>, encode: (order) => order });
+
+export const anyOrderSchema = ofAnyForm(renderOrderSchema);
+
 const EVERYTHING_SEEN: Visible = {
   without: [],
   figures: true,
@@ -232,6 +236,7 @@ export const PANORAMA_DEFAULTS: Panorama = { kind: 'sphere', cube: 'cross', widt
 
 /** An order in all that its `what` does not say: the whole cut as it is seen, as a movie and as pictures. */
 export const ORDER_DEFAULTS: Omit<RenderOrder, 'what'> = {
+  form: ORDER_FORM,
   frames: { range: null, step: 1, handles: false },
   variations: 'worn',
   takesKept: false,
@@ -248,10 +253,8 @@ export const ORDER_DEFAULTS: Omit<RenderOrder, 'what'> = {
   panorama: null,
   formats: {
     movies: [MOVIE_DEFAULTS],
-    png: 8,
-    jpeg: null,
-    exr: null,
-    exrLayout: 'apart',
+    pictures: { ...NO_PICTURES, png: PICTURE_FORMATS.png.first },
+    layersLie: 'apart',
     layers: { depth: false, masks: false, lightGroups: false },
   },
   burnIns: null,

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import type { Project } from '../model';
-import { ORDER_DEFAULTS, renderOrderSchema } from './order';
+import { NO_PICTURES } from './formats';
+import { ofAnyForm, ORDER_DEFAULTS, renderOrderSchema } from './order';
 import type { BurnIn, RenderOrder } from './order';
 
 /** What a recipe renders: which shots or cameras is said anew in each project. */
@@ -11,7 +12,7 @@ export const recipeSchema = z.object({
   id: z.uuid(),
   name: z.string().trim().min(1).max(120),
   what: z.enum(RECIPE_WHATS),
-  order: renderOrderSchema.omit({ what: true }),
+  order: ofAnyForm(renderOrderSchema.omit({ what: true })),
 });
 export type Recipe = z.infer<typeof recipeSchema>;
 
@@ -30,7 +31,7 @@ export function recipeFrom(order: RenderOrder, id: string, name: string): Recipe
 }
 
 /** A recipe's order for a sequence of a project: all that it has. */
-export function orderFrom({ what, order }: Pick<Recipe, 'what' | 'order'>, sequenceId: string): RenderOrder {
+export function orderByRecipe({ what, order }: Pick<Recipe, 'what' | 'order'>, sequenceId: string): RenderOrder {
   if (what === 'cut') return { ...order, what: { kind: 'cut', sequenceId } };
   if (what === 'shots') return { ...order, what: { kind: 'shots', sequenceId, shotIds: null } };
   return { ...order, what: { kind: 'cameras', cameraIds: null } };
@@ -52,7 +53,7 @@ export function withoutGone(order: RenderOrder, project: Project): RenderOrder {
   return { ...order, visible };
 }
 
-const MOVIE_ONLY = { ...ORDER_DEFAULTS.formats, png: null };
+const MOVIE_ONLY = { ...ORDER_DEFAULTS.formats, pictures: NO_PICTURES };
 
 /** Over the picture's lower edge and in its upper corners, clear of the middle. */
 const REVIEW_BURN_INS: readonly BurnIn[] = [

@@ -1,6 +1,7 @@
 import type { Project } from '../model';
 import { camerasInOrder } from '../model';
 import { cutOf } from '../sequence';
+import { chosenFormats, MOVIE_FORMATS } from './formats';
 import type { RenderOrder } from './order';
 
 /** Words of an order's sentence, each with what of the order it says. */
@@ -143,14 +144,13 @@ function eyesWords({ stereo, panorama }: RenderOrder): string {
 }
 
 function formatWords({ formats }: RenderOrder): string {
-  const codecs = { h264: 'MP4', vp9: 'WebM' };
+  const chosen = chosenFormats(formats.pictures);
   const names = [
-    ...formats.movies.map(({ codec }) => codecs[codec]),
-    ...(formats.png === null ? [] : [formats.png === 16 ? 'PNG 16 bit' : 'PNG']),
-    ...(formats.jpeg === null ? [] : ['JPEG']),
-    ...(formats.exr === null ? [] : [formats.exr === 'half' ? 'EXR' : 'EXR float']),
+    ...formats.movies.map(({ codec }) => MOVIE_FORMATS[codec].words),
+    ...chosen.map(({ format, settings }) => format.words(settings)),
   ];
-  const apart = formats.exr !== null && formats.layers.lightGroups ? ', light groups apart' : '';
+  const isLinear = chosen.some(({ format }) => format.holds === 'linear');
+  const apart = isLinear && formats.layers.lightGroups ? ', light groups apart' : '';
   if (names.length === 0) return 'as nothing yet';
   const last = names.pop() ?? '';
   return `as ${names.length > 0 ? `${names.join(', ')} and ${last}` : last}${apart}`;

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { orderPartSchema, renderOrderSchema } from '../output';
+import { anyOrderSchema, orderPartSchema } from '../output';
 
 /** A paused render waits until somebody lets it go on. */
 const RENDER_STATES = ['rendering', 'paused', 'encoding', 'done', 'cancelled', 'failed'] as const;
@@ -61,7 +61,7 @@ export const renderJobSchema = z.object({
   renderId: z.uuid(),
   orderId: z.uuid(),
   projectId: z.uuid(),
-  order: renderOrderSchema,
+  order: anyOrderSchema,
   part: orderPartSchema,
   version: z.string(),
   /** Day of the order. */

@@ -1,3 +1,4 @@
 export * from './exr';
 export * from './png';
+export * from './tiff';
 export type { ExrAttributes } from './exr-header';

@@ -30,11 +30,6 @@ const RATE_FACTORS: Readonly<Record<MovieFormat['codec'], (quality: number) => n
   vp9: (quality) => Math.round(57 - 0.44 * quality),
 };
 
-/** Ending of a movie's file. */
-export function movieEnding({ codec }: MovieFormat): string {
-  return codec === 'h264' ? 'mp4' : 'webm';
-}
-
 /**
  * Encodes PNG files, in their order, at `target`: one frame each, at exactly their rate, BT.709 limited range, H.264 with AAC in
  * MP4 that plays before it is loaded whole, or VP9 with Opus in WebM. An odd size gets a row or a column more, as 4:2:0 wants it.

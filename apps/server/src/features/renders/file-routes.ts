@@ -1,4 +1,4 @@
-import { fileNamePart, pageOf, pageQuerySchema, problemSchema } from '@arvex/core';
+import { fileNamePart, MOVIE_FORMATS, pageOf, pageQuerySchema, PICTURE_FORMATS, problemSchema } from '@arvex/core';
 import type { FastifyReply } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { basename, dirname, extname } from 'node:path';
@@ -9,12 +9,9 @@ import type { Services } from '../../services';
 import { archiveOf } from './archive';
 
 const tags = ['renders'];
+const made = [...Object.values(PICTURE_FORMATS), ...Object.values(MOVIE_FORMATS)];
 const TYPES: Readonly<Record<string, string>> = {
-  '.png': 'image/png',
-  '.jpg': 'image/jpeg',
-  '.exr': 'image/x-exr',
-  '.mp4': 'video/mp4',
-  '.webm': 'video/webm',
+  ...Object.fromEntries(made.map(({ ending, mediaType }) => [`.${ending}`, mediaType])),
   '.json': 'application/json',
   '.txt': 'text/plain; charset=utf-8',
 };

@@ -1,5 +1,5 @@
-import type { FrameFile, RenderJob } from '@arvex/core';
-import { outputSize } from '@arvex/core';
+import type { FrameFile, PictureFormatId, RenderJob } from '@arvex/core';
+import { outputSize, PICTURE_FORMATS } from '@arvex/core';
 import { checkedPng } from '../../files/png-check';
 
 /**
@@ -8,19 +8,13 @@ import { checkedPng } from '../../files/png-check';
  */
 export async function wrongFile(
   { order, part }: RenderJob,
-  { ending }: FrameFile,
+  { format }: Pick<FrameFile, 'format'>,
   bytes: Buffer,
 ): Promise<string | undefined> {
   const { widthPx, heightPx } = outputSize(order, part);
-  const size =
-    ending === 'png'
-      ? await checkedPng(bytes, { width: widthPx, height: heightPx })
-      : ending === 'jpg'
-        ? jpegSize(bytes)
-        : exrSize(bytes);
+  const size = await SIZES[format](bytes, { width: widthPx, height: heightPx });
   if (size?.width === widthPx && size.height === heightPx) return undefined;
-  const kind = { png: 'PNG', jpg: 'JPEG', exr: 'OpenEXR' }[ending];
-  const got = size ? `${size.width} × ${size.height}` : `not a whole ${kind}`;
+  const got = size ? `${size.width} × ${size.height}` : `not a whole ${PICTURE_FORMATS[format].name}`;
   return `${widthPx} × ${heightPx}; this is ${got}.`;
 }
 
@@ -28,6 +22,49 @@ interface Size {
   readonly width: number;
   readonly height: number;
 }
+
+/** Size of a file of each format; nothing where it is not whole. */
+const SIZES: Readonly<
+  Record<PictureFormatId, (bytes: Buffer, wanted: Size) => Size | undefined | Promise<Size | undefined>>
+> = { png: checkedPng, jpeg: jpegSize, tiff: tiffSize, exr: exrSize };
+
+/**
+ * Size of a TIFF with one directory behind its strips, as ours have (TIFF revision 6.0, sections 2 and 3); `undefined` where the
+ * directory or a strip is cut off.
+ */
+function tiffSize(bytes: Buffer): Size | undefined {
+  if (bytes.length < 8 || bytes.toString('latin1', 0, 4) !== 'II*\0') return undefined;
+  const at = bytes.readUInt32LE(4);
+  if (at + 2 > bytes.length) return undefined;
+  const count = bytes.readUInt16LE(at);
+  if (at + 2 + count * 12 + 4 > bytes.length) return undefined;
+  const values = new Map<number, number[]>();
+  for (let i = 0; i < count; i++) {
+    const entry = at + 2 + i * 12;
+    const [tag, type, length] = [
+      bytes.readUInt16LE(entry),
+      bytes.readUInt16LE(entry + 2),
+      bytes.readUInt32LE(entry + 4),
+    ];
+    const each = TIFF_BYTES[type];
+    if (each === undefined) return undefined;
+    const from = each * length > 4 ? bytes.readUInt32LE(entry + 8) : entry + 8;
+    if (from + each * length > bytes.length) return undefined;
+    if (each > 4) continue; // ratios say nothing of the size
+    const read = (n: number) => (each === 2 ? bytes.readUInt16LE(from + n * 2) : bytes.readUInt32LE(from + n * 4));
+    values.set(
+      tag,
+      Array.from({ length }, (_, n) => read(n)),
+    );
+  }
+  const [width, height] = [values.get(256)?.[0], values.get(257)?.[0]];
+  const [offsets, lengths] = [values.get(273) ?? [], values.get(279) ?? []];
+  const isWhole = offsets.length > 0 && offsets.every((offset, i) => offset + (lengths[i] ?? Infinity) <= at);
+  return width !== undefined && height !== undefined && isWhole ? { width, height } : undefined;
+}
+
+/** Bytes of the types of numbers that our directories have: short, long, ratio. */
+const TIFF_BYTES: Readonly<Record<number, number>> = { 3: 2, 4: 4, 5: 8 };
 
 /** Size of a JPEG by its frame header (ITU-T T.81, B.2.2); `undefined` where it does not begin and end as one. */
 function jpegSize(bytes: Buffer): Size | undefined {

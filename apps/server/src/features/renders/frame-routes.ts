@@ -3,7 +3,7 @@ import {
   frameKeySchema,
   keptFramesSchema,
   leaseSchema,
-  MEDIA_TYPES,
+  PICTURE_FORMATS,
   problemSchema,
   projectSchema,
   rendererNameSchema,
@@ -20,6 +20,7 @@ import { renderEvent } from '../events/project-events';
 import { wrongFile } from './frame-check';
 
 const tags = ['renders'];
+const FRAME_TYPES = Object.values(PICTURE_FORMATS).map(({ mediaType }) => mediaType);
 /** Problems that say that a file of a frame was not kept. */
 const NOT_KEPT: ReadonlySet<string> = new Set(['lease-lost', 'render-over']);
 /** Largest file of a frame: sixteen thousand pixels in floats. */
@@ -41,7 +42,7 @@ export const frameRoutes =
   ({ orders, renders, leases, desk, kept, finisher, files, events }: Services): FastifyPluginAsyncZod =>
   async (app) => {
     // As large as the route lets it be: only the one that takes frames takes more than a little.
-    for (const type of Object.values(MEDIA_TYPES)) {
+    for (const type of FRAME_TYPES) {
       app.addContentTypeParser(type, { parseAs: 'buffer' }, (_request, body, done) => done(null, body));
     }
 
@@ -187,7 +188,7 @@ export const frameRoutes =
         schema: {
           tags,
           summary: 'Send one of the files of a frame; with the last of them the frame is done',
-          consumes: Object.values(MEDIA_TYPES),
+          consumes: FRAME_TYPES,
           params: fileParams,
           querystring: fileQuery,
           response: { 200: z.object({ done: z.boolean() }), default: problemSchema },
@@ -198,8 +199,8 @@ export const frameRoutes =
         const { job, wanted, pathOf } = await desk.of(id);
         const file = wanted.find((one) => one.role === role);
         if (!file) throw new Problem('not-found', `A frame of this render has no file "${role}".`, { field: 'role' });
-        if (!Buffer.isBuffer(body) || !headers['content-type']?.startsWith(MEDIA_TYPES[file.ending]))
-          throw new Problem('wrong-type', `Send this file as ${MEDIA_TYPES[file.ending]}.`);
+        if (!Buffer.isBuffer(body) || !headers['content-type']?.startsWith(PICTURE_FORMATS[file.format].mediaType))
+          throw new Problem('wrong-type', `Send this file as ${PICTURE_FORMATS[file.format].mediaType}.`);
         const wrong = await wrongFile(job, file, body);
         if (wrong !== undefined) throw new Problem('invalid-picture', `Frame ${index} is to be ${wrong}`);
         const stored = await files.write([body]);

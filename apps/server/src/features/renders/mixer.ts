@@ -1,5 +1,15 @@
 import type { FrameView, LightMix, RenderJob } from '@arvex/core';
-import { cameraAt, LOOK_DEFAULTS, lightMixSchema, lookEdge, mixRefusal, partFrame, partPicture } from '@arvex/core';
+import {
+  cameraAt,
+  LOOK_DEFAULTS,
+  lightMixSchema,
+  lookEdge,
+  mixRefusal,
+  NO_PICTURES,
+  partFrame,
+  partPicture,
+  PICTURE_FORMATS,
+} from '@arvex/core';
 import type { Sequelize } from 'sequelize';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parsed, select } from '../../database/select';
@@ -53,9 +63,7 @@ export class Mixer {
     const project = await orders.projectOf(job.orderId);
     const formats = {
       ...order.formats,
-      png: 8 as const,
-      jpeg: null,
-      exr: null,
+      pictures: { ...NO_PICTURES, png: PICTURE_FORMATS.png.first },
       layers: { depth: false, masks: false, lightGroups: false },
     };
     const given = await orders.give(project, { ...order, formats, burnIns: null }, [part], {

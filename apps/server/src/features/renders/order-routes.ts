@@ -1,4 +1,4 @@
-import { againstOrder, dayOf, givenOrderSchema, partsOf, problemSchema, renderOrderSchema } from '@arvex/core';
+import { againstOrder, anyOrderSchema, dayOf, givenOrderSchema, partsOf, problemSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { Problem } from '../../http/problem';
@@ -44,7 +44,7 @@ export const orderRoutes =
             'Order output: it is checked first, and later edits do not touch it. Sent twice with one id it is given once',
           params: projectParams,
           querystring: z.object({ id: z.uuid().optional() }),
-          body: renderOrderSchema,
+          body: anyOrderSchema,
           response: { 201: givenOrderSchema, default: problemSchema },
         },
       },

@@ -1,5 +1,6 @@
 import type { LightMix, OrderPart, Project, RenderJob, RenderOrder } from '@arvex/core';
 import {
+  anyOrderSchema,
   dayOf,
   folderOf,
   frameFileName,
@@ -8,7 +9,6 @@ import {
   orderPartSchema,
   outputSize,
   projectFrom,
-  renderOrderSchema,
 } from '@arvex/core';
 import { randomUUID } from 'node:crypto';
 import type { Sequelize, Transaction } from 'sequelize';
@@ -105,7 +105,7 @@ export class OrderStore {
       orderId: row['orderId'] as string,
       projectId: row['projectId'] as string,
       state: row['state'] as RenderJob['state'],
-      order: renderOrderSchema.parse(parsed(row['what'])),
+      order: anyOrderSchema.parse(parsed(row['what'])),
       part: orderPartSchema.parse(parsed(row['part'])),
       version: row['version'] as string,
       date: row['date'] as string,

@@ -8,7 +8,17 @@ import type {
   RenderJob,
   RenderOrder,
 } from '@arvex/core';
-import { fileNamePart, frameFileName, frameFiles, frameViews, heardOfPart, movieFileName, folderOf } from '@arvex/core';
+import {
+  fileNamePart,
+  folderOf,
+  frameFileName,
+  frameFiles,
+  frameViews,
+  heardOfPart,
+  MADE_INTO_MOVIES,
+  MOVIE_FORMATS,
+  movieFileName,
+} from '@arvex/core';
 import { createReadStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -19,7 +29,7 @@ import { Problem } from '../../http/problem';
 import type { ProjectEvents } from '../events/project-events';
 import { renderEvent } from '../events/project-events';
 import { deliver, taken } from './deliver';
-import { encodeMovie, movieEnding } from './encode-movie';
+import { encodeMovie } from './encode-movie';
 import type { FrameStore } from './frame-store';
 import { mixSound } from './mix-sound';
 import type { OrderStore } from './order-store';
@@ -68,7 +78,7 @@ export class RenderFinisher {
     const paths = parts.flatMap((part) => {
       const folder = folderOf(project, order, part, number);
       const movies = order.formats.movies.map(
-        (format) => `${movieFileName(project, order, part, number)}.${movieEnding(format)}`,
+        (format) => `${movieFileName(project, order, part, number)}.${MOVIE_FORMATS[format.codec].ending}`,
       );
       const first = frameFileName(project, order, part, number, 0);
       const frames = frameFiles(project, order).flatMap((file) =>
@@ -175,7 +185,7 @@ export class RenderFinisher {
     for (const [i, format] of order.formats.movies.entries()) {
       for (const view of frameViews(order)) {
         const twin = order.formats.movies.findIndex(({ codec }) => codec === format.codec) < i ? `_${i + 1}` : '';
-        const path = within(`${base}${view === '' ? '' : `_${view}`}${twin}.${movieEnding(format)}`);
+        const path = within(`${base}${view === '' ? '' : `_${view}`}${twin}.${MOVIE_FORMATS[format.codec].ending}`);
         if (made.has(path) && (await this.files.has(made.get(path)?.hash ?? ''))) continue;
         await this.movie(work, { format, view, sound, path }, signal).catch((error: unknown) => {
           wrong ??= error as Error;
@@ -191,11 +201,11 @@ export class RenderFinisher {
     { format, view, sound, path }: { format: MovieFormat; view: FrameView; sound: string | undefined; path: string },
     signal: AbortSignal,
   ): Promise<void> {
-    const shown = frameFiles(project, job.order).find((file) => file.view === view && file.ending === 'png');
-    const frames = await this.frames.files(render.id, shown?.role ?? 'png');
-    const target = join(directory, `movie.${movieEnding(format)}`);
+    const shown = frameFiles(project, job.order).find((file) => file.view === view && file.format === MADE_INTO_MOVIES);
+    const frames = await this.frames.files(render.id, shown?.role ?? MADE_INTO_MOVIES);
+    const target = join(directory, `movie.${MOVIE_FORMATS[format.codec].ending}`);
     const pictures = frames.map((frame) => this.files.path(frame.hash));
-    const transparent = job.order.background.kind === 'transparent' && format.codec === 'vp9';
+    const transparent = job.order.background.kind === 'transparent' && MOVIE_FORMATS[format.codec].hasAlpha;
     const { pixelAspect, timecode } = movieFacts(project, job);
     const source = { pictures, rate: render.rate, sound, transparent, pixelAspect, timecode };
     await encodeMovie(source, format, target, signal);

@@ -1,4 +1,5 @@
 import type { Page, Render, RenderFile, RenderState } from '@arvex/core';
+import { anyOrderSchema, chosenFormats } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { QueryTypes } from 'sequelize';
 import { parsed, select } from '../../database/select';
@@ -7,11 +8,7 @@ import { Problem } from '../../http/problem';
 const COLUMNS = `r.id, r.order_id AS orderId, r.project_id AS projectId, r.name, r.title, r.width_px AS widthPx,
   r.height_px AS heightPx, r.rate, r.first_frame AS firstFrame, r.frame_count AS frameCount, r.state, r.error,
   r.frames_done AS framesDone, r.frames_failed AS framesFailed, r.frames_kept AS framesKept, r.graphics, r.priority, r.delivered_to AS folder, r.mix_of AS mixOf,
-  r.created_at AS createdAt, (JSON_VALUE(o.what, '$.formats.png') IS NOT NULL OR JSON_VALUE(o.what, '$.formats.jpeg') IS NOT NULL
-    OR JSON_VALUE(o.what, '$.formats.exr') IS NOT NULL) AS hasFrames,
-  (JSON_VALUE(o.what, '$.formats.png') IS NOT NULL OR JSON_VALUE(o.what, '$.formats.jpeg') IS NOT NULL
-    OR JSON_LENGTH(o.what, '$.formats.movies') > 0) AS isSeen,
-  JSON_VALUE(o.what, '$.formats.layers.lightGroups') = 'true' OR JSON_VALUE(o.what, '$.formats.layers.lightGroups') = 1 AS isApart`;
+  r.created_at AS createdAt, o.what`;
 const FROM = 'FROM renders r JOIN render_orders o ON o.project_id = r.project_id AND o.id = r.order_id';
 
 /** A file that is made when all frames are there, as it is kept. */
@@ -171,7 +168,8 @@ export class RenderStore {
       { ids: rows.map((row) => row['id']) },
     );
     return rows.map((row) => {
-      const { priority, rate, hasFrames, isSeen, isApart, createdAt, ...rest } = row;
+      const { priority, rate, what, createdAt, ...rest } = row;
+      const { formats } = anyOrderSchema.parse(parsed(what));
       return {
         ...(rest as unknown as Render),
         rate: parsed(rate) as Render['rate'],
@@ -179,9 +177,9 @@ export class RenderStore {
         framesFailed: Number(row['framesFailed']),
         framesKept: Number(row['framesKept']),
         isFirst: Number(priority) > 0,
-        hasFrames: Number(hasFrames) === 1,
-        isSeen: Number(isSeen) === 1,
-        isApart: Number(isApart) === 1,
+        hasFrames: chosenFormats(formats.pictures).length > 0,
+        isSeen: formats.movies.length > 0 || chosenFormats(formats.pictures).some(({ format }) => format.inBrowsers),
+        isApart: formats.layers.lightGroups,
         files: files
           .filter((file) => file.render_id === row['id'])
           .map(({ path, kind, bytes }) => ({ path, kind, bytes: Number(bytes) })),

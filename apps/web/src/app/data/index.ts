@@ -9,3 +9,4 @@ export { Projects } from './projects';
 export { recall, remember, remembered } from './remembered';
 export { saveFile } from './save-file';
 export { upload } from './upload';
+export { UndoList } from './undo-list';

@@ -1,7 +1,46 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { AppliedChange, Change, Edit, MeasuredFocus, Operation, Project } from '@arvex/core';
-import { applied, broughtUp, changeOf, CoreError, isClash, isEmptyPatch, projectFrom, rebased } from '@arvex/core';
-import { defer, from, lastValueFrom, Subject, Subscription, takeUntil } from 'rxjs';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type {
+  AppliedChange,
+  Change,
+  Edit,
+  MeasuredFocus,
+  Operation,
+  Project,
+  Replica,
+  ReplicaEvent,
+} from '@arvex/core';
+import {
+  appliedChangeSchema,
+  changeOf,
+  CoreError,
+  isEmptyPatch,
+  placeOf,
+  projectFrom,
+  rebased,
+  replicaOf,
+  replicated,
+} from '@arvex/core';
+import type { MonoTypeOperatorFunction, Observable } from 'rxjs';
+import {
+  catchError,
+  concat,
+  concatMap,
+  defer,
+  EMPTY,
+  filter,
+  finalize,
+  from,
+  map,
+  merge,
+  mergeMap,
+  race,
+  Subject,
+  switchMap,
+  take,
+  tap,
+} from 'rxjs';
+import * as z from 'zod';
 import { Api, ProblemError } from './api';
 import { Notices } from './notices';
 import type { Sent } from './outbox';
@@ -9,32 +48,53 @@ import { Outbox } from './outbox';
 import { retryWithPauses } from './pauses';
 import type { ProjectEvent } from './project-events';
 import { ProjectEvents } from './project-events';
-import { UndoList } from './undo-list';
-import * as z from 'zod';
 
 /** Where the edits of this tab are. `kept here` is said only when all that waits outlives the tab. */
 export type SaveState = 'saved' | 'saving' | 'kept here' | 'only in this tab' | 'offline';
 
 export type Conflict = Extract<Sent, { kind: 'conflict' }>;
 
-const appliedChangesSchema = z.object({ items: z.array(z.custom<AppliedChange>()) });
+/** A change that this tab made. */
+export interface Made {
+  readonly change: Change;
+  /** What takes it back. */
+  readonly inverse: readonly Operation[];
+  /** How far the history was known when it was made. */
+  readonly seq: number;
+  /** Whether it is an edit of the person, to be taken back by one step of undo; else it is such a step itself. */
+  readonly isEdit: boolean;
+}
 
-/** The open project: as the server has it, with this tab's waiting changes on top. All edits go through here. */
+/** A project to be opened, and whom to tell once it is, has failed, or another one was asked for. */
+interface Opening {
+  readonly projectId: string;
+  readonly settled: () => void;
+}
+
+/** Something that happened outside this tab's own edits; handled one after another, in the order in which it came. */
+type Heard =
+  | { readonly from: 'server'; readonly event: ProjectEvent }
+  | { readonly from: 'outbox'; readonly sent: Sent }
+  | { readonly from: 'person'; readonly conflict: Conflict; readonly whose: 'mine' | 'theirs' };
+
+const changesSchema = z.object({ items: z.array(appliedChangeSchema) });
+
+/**
+ * The open project: as the server has it, with this tab's waiting changes on top ({@link Replica}). All edits go through here.
+ * What others want to know of it they hear: `opened$`, `made$`, `confirmed$`, `overruled$`, `conflicts$`, `renders$`.
+ */
 @Injectable({ providedIn: 'root' })
 export class ProjectStore {
-  private readonly shown = signal<Project | undefined>(undefined);
   private readonly api = inject(Api);
   private readonly outbox = inject(Outbox);
   private readonly events = inject(ProjectEvents);
   private readonly notices = inject(Notices);
-  private readonly steps = inject(UndoList);
 
+  private readonly replica = signal<Replica | undefined>(undefined);
   /** `undefined` until it is loaded. */
-  readonly project = this.shown.asReadonly();
+  readonly project = computed(() => this.replica()?.shown);
   /** Why the project could not be opened. */
   readonly failure = signal<string | undefined>(undefined);
-  readonly undoName = this.steps.undoName;
-  readonly redoName = this.steps.redoName;
   readonly saveState = computed((): SaveState => {
     const away = this.outbox.trouble() !== undefined;
     if (this.outbox.waiting() === 0) return away ? 'offline' : 'saved';
@@ -43,55 +103,98 @@ export class ProjectStore {
   });
   /** What keeps edits from the server, in words. */
   readonly trouble = computed(() => this.outbox.unkept() ?? this.outbox.trouble());
+
+  /** A project was opened, with what this tab had made of it and not sent. */
+  readonly opened$ = new Subject<Replica>();
+  readonly made$ = new Subject<Made>();
+  /** A change is in the history, own or another writer's. */
+  readonly confirmed$ = new Subject<AppliedChange>();
+  /** Of a conflict the other version was kept: what was built on this tab's own is gone. */
+  readonly overruled$ = new Subject<void>();
   readonly conflicts$ = new Subject<Conflict>();
   /** Something is about to be taken back, or another project opened: what is no edit yet of this one becomes one now. */
   readonly finishing$ = new Subject<void>();
   /** A render of this project went on. */
   readonly renders$ = new Subject<string>();
 
-  private confirmed: Project | undefined;
-  private pending: Change[] = [];
-  /** What was applied since the first of the waiting changes was made: they are brought up to it. */
-  private history: Change[] = [];
-  private catchingUp: Promise<void> | undefined;
-  private listening = Subscription.EMPTY;
-  /** Of several projects that are opened one soon after another, the last one counts. */
-  private turn = 0;
-  /** Another project is opened: what was under way for the one before ends. */
-  private readonly opened$ = new Subject<void>();
+  private readonly openings$ = new Subject<Opening>();
+  private readonly settlings$ = new Subject<Extract<Heard, { from: 'person' }>>();
+  /** The server was heard of: whoever waits to try again does so now. */
+  private readonly answers$ = new Subject<void>();
 
   constructor() {
-    this.outbox.sent$.subscribe((sent) => void this.afterSending(sent));
+    this.openings$
+      .pipe(
+        switchMap((opening) => this.visit(opening)),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
+    // Refused after its project was left: said all the same. Whatever else is late is read when that project is opened again.
+    this.outbox.sent$
+      .pipe(
+        filter((sent) => sent.kind === 'refused' && sent.projectId !== this.replica()?.confirmed.head.id),
+        takeUntilDestroyed(),
+      )
+      .subscribe((sent) => sent.kind === 'refused' && this.sayRefused(sent, 0));
   }
 
-  /** Opens a project and stays in step with it; gives up where another one is opened meanwhile. Told first, then read: nothing that happens in between is missed. */
-  async open(projectId: string): Promise<void> {
-    const turn = ++this.turn;
-    const isOvertaken = () => turn !== this.turn;
-    this.listening.unsubscribe();
-    this.opened$.next();
-    try {
-      const confirmed = await this.read(projectId);
-      if (isOvertaken()) return;
-      await this.steps.open(projectId, (seq) => this.changesAfter(projectId, seq));
-      const pending = await this.outbox.open(projectId);
-      if (isOvertaken()) return;
-      [this.confirmed, this.pending, this.history] = [confirmed, pending, []];
-      this.pending.forEach(({ id }) => this.steps.sent(id));
-      this.show();
-      this.failure.set(undefined);
-      const lost = () => this.outbox.heard(false);
-      this.listening = this.events
-        .of(projectId, lost)
-        .subscribe((event) => void this.told(event).catch(() => this.catchUp()));
+  /**
+   * Opens a project and stays in step with it until another one is asked for: of two that are opened, the later one wins.
+   * @returns when it is open, could not be opened ({@link failure}), or gave way to a later one.
+   */
+  open(projectId: string): Promise<void> {
+    return new Promise((settled) => this.openings$.next({ projectId, settled }));
+  }
+
+  private visit({ projectId, settled }: Opening): Observable<void> {
+    return from(this.read(projectId)).pipe(
+      mergeMap(async (confirmed) => replicaOf(confirmed, await this.outbox.open(projectId))),
+      switchMap((replica) => {
+        this.replica.set(replica);
+        this.opened$.next(replica);
+        this.failure.set(undefined);
+        settled();
+        return this.heardOf(projectId).pipe(concatMap((heard) => this.handled(heard)));
+      }),
+      catchError((error: unknown) => {
+        this.failure.set((error as Error).message);
+        return EMPTY;
+      }),
+      finalize(settled),
+    );
+  }
+
+  /** All that happens to a project from outside. The stream is open before the outbox sends, so that no answer is missed. */
+  private heardOf(projectId: string): Observable<Heard> {
+    const told = this.events
+      .of(projectId, () => this.outbox.heard(false))
+      .pipe(
+        tap((event) => this.toldAtOnce(event)),
+        map((event): Heard => ({ from: 'server', event })),
+      );
+    const sent = this.outbox.sent$.pipe(
+      filter((one) => one.projectId === projectId),
+      map((one): Heard => ({ from: 'outbox', sent: one })),
+    );
+    const sending = defer(() => {
       this.outbox.send();
-    } catch (error) {
-      if (!isOvertaken()) this.failure.set((error as Error).message);
-    }
+      return EMPTY;
+    });
+    const settlings = this.settlings$.pipe(filter(({ conflict }) => conflict.projectId === projectId));
+    return merge(told, sent, settlings, sending);
   }
 
-  private async read(projectId: string): Promise<Project> {
-    return projectFrom(await this.api.get(`/projects/${projectId}`, z.unknown()));
+  /** What does not wait for its turn. */
+  private toldAtOnce(event: ProjectEvent): void {
+    if (event.kind === 'render') this.renders$.next(event.data.renderId);
+    if (event.kind !== 'hello') return;
+    this.outbox.heard(true);
+    this.answers$.next();
+    this.renders$.next('');
+  }
+
+  private read(projectId: string): Promise<Project> {
+    return this.api.get(`/projects/${projectId}`, z.unknown()).then(projectFrom);
   }
 
   /** Makes an edit: shown at once, kept in the browser, sent to the server. @returns whether it could be made. */
@@ -100,58 +203,23 @@ export class ProjectStore {
     const operations = edit.operations.filter((operation) => !isEmptyPatch(operation));
     // What changes nothing is done already.
     if (operations.length === 0) return edit.operations.length > 0;
-    const undo = this.make(edit.name, operations);
-    if (!undo) return false;
-    this.steps.did(edit.name, undo, this.confirmed?.seq ?? 0);
-    return true;
+    return this.make({ name: edit.name, operations }, true) !== undefined;
   }
 
-  /** Keeps what was measured of a camera. It is no edit: nobody takes it back, and two who measure do not meet. */
-  keepMeasured(cameraId: string, measured: MeasuredFocus): void {
-    if (!this.confirmed) return;
-    const path = `/projects/${this.confirmed.head.id}/measured/${cameraId}`;
-    this.confirmed = { ...this.confirmed, measured: { ...this.confirmed.measured, [cameraId]: measured } };
-    this.show();
-    // Not kept is measured again when the project is opened next.
-    from(this.api.put(path, measured, z.unknown())).subscribe({ error: () => undefined });
-  }
-
-  undo(): void {
-    this.stepBack('undo');
-  }
-
-  redo(): void {
-    this.stepBack('redo');
-  }
-
-  private stepBack(direction: 'undo' | 'redo'): void {
-    this.finishing$.next();
-    const project = this.shown();
-    const step = project && this.steps.next(direction);
-    if (!step) return;
-    const foreign = this.steps.changedElsewhere(project, step);
-    if (foreign) {
-      this.notices.error(
-        new Error(`"${step.name}" was not taken back: the ${foreign.kind} was changed elsewhere since.`),
-      );
-      return;
-    }
-    const verb = direction === 'undo' ? 'Undo' : 'Redo';
-    const operations = this.make(`${verb}: ${step.name}`, rebased(project, step.operations));
-    if (operations) this.steps.reversed(direction, { name: step.name, operations, seq: this.confirmed?.seq ?? 0 });
-  }
-
-  /** @returns the operations that take it back, or nothing when it could not be made. */
-  private make(name: string, operations: readonly Operation[]): readonly Operation[] | undefined {
-    const project = this.shown();
-    if (!project || operations.length === 0) return undefined;
-    const change = changeOf({ name, operations }, crypto.randomUUID());
+  /**
+   * Makes a change, as {@link commit} does.
+   * @param isEdit whether it is one step of undo; a step that is taken back, or made again, is none of its own.
+   * @returns the operations that take it back, or nothing where it could not be made, which is said.
+   */
+  make(edit: Edit, isEdit: boolean): readonly Operation[] | undefined {
+    const before = this.replica();
+    if (!before || edit.operations.length === 0) return undefined;
+    const change = changeOf(edit, crypto.randomUUID());
     try {
-      const { project: next, inverse } = applied(project, change);
-      this.steps.sent(change.id);
-      this.pending.push(change);
-      this.outbox.add(project.head.id, change);
-      this.shown.set(next);
+      const { replica, inverse } = replicated(before, { kind: 'made', change });
+      this.replica.set(replica);
+      this.outbox.add(before.confirmed.head.id, change);
+      this.made$.next({ change, inverse, seq: before.confirmed.seq, isEdit });
       return inverse;
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
@@ -160,20 +228,60 @@ export class ProjectStore {
     }
   }
 
-  private async afterSending(sent: Sent): Promise<void> {
-    // A late answer of the project before: what it applied is read when that is opened again.
-    const isLate = sent.projectId !== this.confirmed?.head.id;
-    if (isLate && sent.kind !== 'refused') return;
-    if (sent.kind === 'applied') await this.receive({ seq: sent.seq, change: sent.change });
-    else if (sent.kind === 'refused') {
-      const built = isLate ? 0 : await this.dropWithBuiltOn(sent.change);
-      this.show();
-      const more = built === 0 ? '' : ` ${built} later ${built === 1 ? 'step' : 'steps'} built on it went with it.`;
-      this.notices.error(new Error(`"${sent.change.name}" was not taken: ${sent.problem.detail}${more}`));
-    } else {
-      await this.catchUp();
-      this.conflicts$.next(sent);
-    }
+  /** Keeps what was measured of a camera. It is no edit: nobody takes it back, and two who measure do not meet. */
+  keepMeasured(cameraId: string, measured: MeasuredFocus): void {
+    const replica = this.replica();
+    if (!replica) return;
+    this.happened({ kind: 'measured', cameraId, measured });
+    const path = `/projects/${replica.confirmed.head.id}/measured/${cameraId}`;
+    // Not kept is measured again when the project is opened next.
+    from(this.api.put(path, measured, z.unknown())).subscribe({ error: () => undefined });
+  }
+
+  /** Settles a conflict: drops this tab's version with all that was built on it, or puts it over the other one. */
+  settle(conflict: Conflict, whose: 'mine' | 'theirs'): void {
+    this.settlings$.next({ from: 'person', conflict, whose });
+  }
+
+  /** Changes of the open project after a place in its history, in order; an empty list is the end. */
+  async changesAfter(seq: number): Promise<readonly AppliedChange[]> {
+    const id = this.replica()?.confirmed.head.id ?? '';
+    return (await this.api.get(`/projects/${id}/changes?after=${seq}`, changesSchema)).items;
+  }
+
+  private happened(event: ReplicaEvent): void {
+    this.replica.update((replica) => replica && replicated(replica, event).replica);
+  }
+
+  private handled(heard: Heard): Observable<void> {
+    const steps = defer(() => {
+      if (heard.from === 'person') return this.settled(heard.conflict, heard.whose);
+      return heard.from === 'outbox' ? this.answered(heard.sent) : this.told(heard.event);
+    });
+    return steps.pipe(
+      catchError((error: unknown) => {
+        this.failure.set(`This project cannot be read any more: ${(error as Error).message}`);
+        return EMPTY;
+      }),
+    );
+  }
+
+  private told(event: ProjectEvent): Observable<void> {
+    if (event.kind === 'change') return this.received(event.data);
+    const replica = this.replica();
+    const isBehind = event.kind === 'hello' && replica && event.data.seq > replica.confirmed.seq;
+    return isBehind ? this.caughtUp() : EMPTY;
+  }
+
+  private answered(sent: Sent): Observable<void> {
+    if (sent.kind === 'applied') return this.received(sent);
+    if (sent.kind === 'conflict') return this.caughtUp().pipe(finalize(() => this.conflicts$.next(sent)));
+    return from(this.dropWithBuiltOn(sent.change)).pipe(map((built) => this.sayRefused(sent, built)));
+  }
+
+  private sayRefused({ change, problem }: Extract<Sent, { kind: 'refused' }>, built: number): void {
+    const more = built === 0 ? '' : ` ${built} later ${built === 1 ? 'step' : 'steps'} built on it went with it.`;
+    this.notices.error(new Error(`"${change.name}" was not taken: ${problem.detail}${more}`));
   }
 
   /** Forgets a change of this tab, and what was made on top of it. @returns how many went with it. */
@@ -185,113 +293,80 @@ export class ProjectStore {
       dropped.add(change.id);
       await this.outbox.drop(change);
     }
-    this.pending = this.pending.filter((one) => !dropped.has(one.id));
+    this.happened({ kind: 'dropped', ids: dropped });
     return dropped.size - 1;
   }
 
-  /** Settles a conflict: drops this tab's version with all that was built on it, or puts it over the other one. */
-  async settle(conflict: Conflict, whose: 'mine' | 'theirs'): Promise<void> {
-    await this.catchUp();
-    if (!this.confirmed) return;
-    const { waiting } = conflict;
-    if (whose === 'mine') {
-      const change = { ...waiting.change, operations: rebased(this.confirmed, waiting.change.operations) };
-      this.pending = this.pending.map((one) => (one.id === change.id ? change : one));
-      await this.outbox.settle(waiting, change);
-    } else {
-      await this.dropWithBuiltOn(waiting.change);
-      await this.outbox.settle(waiting, undefined);
-      this.steps.forget();
-    }
-    this.show();
+  private settled({ waiting }: Conflict, whose: 'mine' | 'theirs'): Observable<void> {
+    const settling = defer(async () => {
+      const replica = this.replica();
+      if (!replica) return;
+      if (whose === 'mine') {
+        const change = { ...waiting.change, operations: rebased(replica.confirmed, waiting.change.operations) };
+        this.happened({ kind: 'exchanged', change });
+        await this.outbox.settle(waiting, change);
+      } else {
+        await this.dropWithBuiltOn(waiting.change);
+        await this.outbox.settle(waiting, undefined);
+        this.overruled$.next();
+      }
+    });
+    return concat(this.caughtUp(), settling);
   }
 
-  private async told(event: ProjectEvent): Promise<void> {
-    if (event.kind === 'change') await this.receive(event.data);
-    else if (event.kind === 'render') this.renders$.next(event.data.renderId);
-    else {
-      this.outbox.heard(true);
-      this.renders$.next('');
-      if (event.data.seq > (this.confirmed?.seq ?? 0)) await this.catchUp();
-    }
+  /** Takes a change of the history in, or reads what is missing before it. */
+  private received(applied: AppliedChange): Observable<void> {
+    const replica = this.replica();
+    if (!replica) return EMPTY;
+    const place = placeOf(replica, applied.seq);
+    if (place === 'missing') return this.caughtUp();
+    if (place === 'next') return this.confirmed(applied).pipe(this.untilAnswered());
+    // Applied before this tab read the project: sent by a tab that died before it knew.
+    this.happened({ kind: 'dropped', ids: new Set([applied.change.id]) });
+    return EMPTY;
   }
 
-  private async receive(change: AppliedChange): Promise<void> {
-    if (!this.confirmed) return;
-    if (change.seq > this.confirmed.seq + 1) await this.catchUp();
-    else if (change.seq === this.confirmed.seq + 1) await this.confirm(change);
-    else if (this.pending.some(({ id }) => id === change.change.id)) {
-      // Applied before this tab read the project: sent by a tab that died before it knew.
-      this.pending = this.pending.filter(({ id }) => id !== change.change.id);
-      this.show();
-    }
+  /** Reads the changes that were missed, as often as it takes. */
+  private caughtUp(): Observable<void> {
+    return this.missed().pipe(this.untilAnswered());
   }
 
-  /** Fetches the changes that were missed, once at a time, and as often as it takes. */
-  private catchUp(): Promise<void> {
-    const missed = defer(() => from(this.fetchMissed())).pipe(
-      retryWithPauses((error) => {
-        if (error instanceof ProblemError) throw error;
-        this.outbox.heard(false, (error as Error).message);
+  private missed(): Observable<void> {
+    return defer(() => this.changesAfter(this.replica()?.confirmed.seq ?? 0)).pipe(
+      mergeMap((items) => {
+        if (items.length === 0) return EMPTY;
+        return concat(...items.map((applied) => this.confirmed(applied)), this.missed());
       }),
-      takeUntil(this.opened$),
     );
-    this.catchingUp ??= lastValueFrom(missed, { defaultValue: undefined })
-      .catch((error: unknown) => this.failure.set(`This project cannot be read any more: ${(error as Error).message}`))
-      .finally(() => (this.catchingUp = undefined));
-    return this.catchingUp;
   }
 
-  private async changesAfter(projectId: string, seq: number): Promise<readonly AppliedChange[]> {
-    return (await this.api.get(`/projects/${projectId}/changes?after=${seq}`, appliedChangesSchema)).items;
-  }
-
-  private async fetchMissed(): Promise<void> {
-    for (;;) {
-      if (!this.confirmed) return;
-      const items = await this.changesAfter(this.confirmed.head.id, this.confirmed.seq);
-      for (const change of items) if (change.seq === this.confirmed.seq + 1) await this.confirm(change);
-      if (items.length === 0) return;
-    }
-  }
-
-  private async confirm({ seq, change }: AppliedChange): Promise<void> {
-    if (!this.confirmed) return;
-    try {
-      this.confirmed = { ...applied(this.confirmed, change).project, seq };
-    } catch (error) {
-      if (!(error instanceof CoreError)) throw error;
-      // Out of step: what the server has is read anew, and what waits stays on top of it.
-      this.confirmed = await this.read(this.confirmed.head.id);
-    }
-    const own = this.pending[0]?.id === change.id && this.history.length === 0;
-    this.steps.received({ seq, change });
-    this.pending = this.pending.filter((one) => one.id !== change.id);
-    this.history = this.pending.length > 0 ? [...this.history, change] : [];
-    const shown = this.shown();
-    // The first of ours was confirmed as it is shown already: nothing moves.
-    if (own && shown) this.shown.set({ ...shown, seq });
-    else this.show();
-  }
-
-  /**
-   * Shows the confirmed project with what waits on top, brought up to what others did meanwhile as the server will do it. What no
-   * longer fits is left out: the server will say what is wrong with it, and the person will be asked.
-   */
-  private show(): void {
-    if (!this.confirmed) return;
-    let project = this.confirmed;
-    const history = [...this.history];
-    for (const change of this.pending) {
-      const up = broughtUp(change, history);
-      if (isClash(up)) continue;
+  /** Takes the next change of the history in; one that is there already changes nothing. */
+  private confirmed(applied: AppliedChange): Observable<void> {
+    return defer(() => {
+      const replica = this.replica();
+      if (!replica || placeOf(replica, applied.seq) !== 'next') return EMPTY;
       try {
-        project = applied(project, up).project;
-        history.push(up);
+        this.happened({ kind: 'confirmed', applied });
+        this.confirmed$.next(applied);
+        return EMPTY;
       } catch (error) {
         if (!(error instanceof CoreError)) throw error;
+        // Out of step: what the server has is read anew, and what waits stays on top of it.
+        return from(this.read(replica.confirmed.head.id)).pipe(
+          map((project) => this.happened({ kind: 'read', project })),
+        );
       }
-    }
-    this.shown.set(project);
+    });
+  }
+
+  /** Tries again after growing pauses until the server answers; that it refuses is an answer. */
+  private untilAnswered<T>(): MonoTypeOperatorFunction<T> {
+    return retryWithPauses(
+      (error) => {
+        if (error instanceof ProblemError) throw error;
+        this.outbox.heard(false, (error as Error).message);
+      },
+      (pause) => race(pause, this.answers$).pipe(take(1)),
+    );
   }
 }

@@ -1,14 +1,21 @@
 import type { WritableSignal } from '@angular/core';
-import { effect, signal } from '@angular/core';
+import { signal } from '@angular/core';
 import type * as z from 'zod';
 
 /**
- * A signal that this browser remembers. What was stored and no longer fits is forgotten. Needs an injection context.
+ * A signal that this browser remembers. What was stored and no longer fits is forgotten.
  * A tab that is loaded anew has its own value again; a new tab begins with the last one of any.
  */
 export function remembered<T>(key: string, schema: z.ZodType<T>, first: T): WritableSignal<T> {
   const value = signal(recall(key, schema) ?? first);
-  effect(() => remember(key, value()));
+  remember(key, value()); // this tab's own from now on
+  // At once: an effect would come too late where what is set goes with its component in the next moment.
+  const { set } = value;
+  value.set = (next) => {
+    set(next);
+    remember(key, next);
+  };
+  value.update = (change) => value.set(change(value()));
   return value;
 }
 

@@ -1,13 +1,14 @@
 import { inject } from '@angular/core';
 import { framesPerSecond } from '@arvex/core';
-import { ProjectStore } from '../data';
+import { ProjectStore, UndoList } from '../data';
 import type { Action, ActionSource } from './actions';
 import { Playback } from './playback';
 import { Playhead } from './playhead';
 
 /** Playing and going about in time; undo and redo. */
 export function transportActions(): ActionSource {
-  const [store, playhead, playback] = [inject(ProjectStore), inject(Playhead), inject(Playback)];
+  const [store, undoList] = [inject(ProjectStore), inject(UndoList)];
+  const [playhead, playback] = [inject(Playhead), inject(Playback)];
   const stepSecond = (direction: 1 | -1) => {
     const rate = store.project()?.head.rate;
     if (rate) playhead.step(direction * Math.round(framesPerSecond(rate)));
@@ -41,8 +42,8 @@ export function transportActions(): ActionSource {
       keys: 'C',
       run: () => playhead.toMode(playhead.mode() === 'cut' ? 'camera' : 'cut'),
     },
-    { id: 'undo', name: 'Undo', keys: 'Ctrl+Z', run: () => store.undo() },
-    { id: 'redo', name: 'Redo', keys: 'Ctrl+Shift+Z', run: () => store.redo() },
+    { id: 'undo', name: 'Undo', keys: 'Ctrl+Z', run: () => undoList.undo() },
+    { id: 'redo', name: 'Redo', keys: 'Ctrl+Shift+Z', run: () => undoList.redo() },
   ];
   return () => actions;
 }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { SaveState } from '../data';
-import { ProjectStore } from '../data';
+import { ProjectStore, UndoList } from '../data';
 import { CameraChip } from '../features/cameras';
 import { SequenceMenu } from '../features/sequence';
 import { Actions, keysText, Workspace } from '../session';
@@ -27,6 +27,7 @@ const SAVE_TEXTS: Readonly<Record<SaveState, { readonly icon: string; readonly h
 })
 export class TopBar {
   protected readonly store = inject(ProjectStore);
+  protected readonly undoList = inject(UndoList);
   protected readonly workspace = inject(Workspace);
   protected readonly findKeys = keysText(inject(Actions).byId('find')?.keys ?? '');
   protected readonly save = computed(() => {

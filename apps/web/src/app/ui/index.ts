@@ -35,5 +35,6 @@ export { ownsKey } from './own-keys';
 export { FOR_TYPING, letGoBeforePresses } from './typing';
 export { Reveal } from './reveal';
 export { SearchField } from './search-field';
+export type { SwitchChoice } from './switch';
 export { Switch, switchChoices } from './switch';
 export { VectorRow } from './vector-row';

@@ -9,11 +9,11 @@ import {
   folderOf,
   framesInFlicks,
   framesOfPart,
-  orderFrom,
+  anyOrderSchema,
+  orderByRecipe,
   orderSentence,
   partFrame,
   partsOf,
-  renderOrderSchema,
   withoutGone,
 } from '@arvex/core';
 import * as z from 'zod';
@@ -42,7 +42,7 @@ export class OrderDesk {
     const project = this.store.project();
     if (!project) return undefined;
     const sequenceId = this.playhead.sequenceId();
-    const kept = this.kept().order ?? orderFrom(FIRST_RECIPES[1] as Recipe, sequenceId);
+    const kept = this.kept().order ?? orderByRecipe(FIRST_RECIPES[1] as Recipe, sequenceId);
     const { what } = kept;
     const here = 'sequenceId' in what ? { ...kept, what: { ...what, sequenceId } } : kept;
     const isStill = what.kind === 'still' || what.kind === 'camera-still';
@@ -109,7 +109,7 @@ export class OrderDesk {
 
   /** Takes a recipe's order; names and places of one's own stay where the recipe has the usual ones. */
   take(recipe: Recipe): void {
-    this.keep({ order: orderFrom(recipe, this.playhead.sequenceId()), recipe: recipe.name });
+    this.keep({ order: orderByRecipe(recipe, this.playhead.sequenceId()), recipe: recipe.name });
   }
 
   /** The order is a recipe from now on. */
@@ -154,7 +154,7 @@ export class OrderDesk {
   });
 }
 
-const keptSchema = z.object({ order: renderOrderSchema.nullable(), recipe: z.string().nullable() });
+const keptSchema = z.object({ order: anyOrderSchema.nullable(), recipe: z.string().nullable() });
 type Kept = z.infer<typeof keptSchema>;
 
 /** What a project begins with: the work is shown to others. */

@@ -2,7 +2,15 @@ import { ChangeDetectionStrategy, Component, computed } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { RenderOrder } from '@arvex/core';
-import { folderOf, frameFileName, movieFileName, NAME_WORDS, nameProblems } from '@arvex/core';
+import {
+  chosenFormats,
+  folderOf,
+  frameFileName,
+  MOVIE_FORMATS,
+  movieFileName,
+  NAME_WORDS,
+  nameProblems,
+} from '@arvex/core';
 import { OrderEditor } from './order-editor';
 
 type Where = keyof RenderOrder['names'];
@@ -106,15 +114,14 @@ export class NamesEditor extends OrderEditor {
     if (!project || !at) return [];
     const folder = folderOf(project, order, at.part, this.desk.number());
     const within = (name: string) => (folder === '' ? name : `${folder}/${name}`);
-    const { png, jpeg, exr, movies } = order.formats;
-    const ending = png !== null ? 'png' : jpeg !== null ? 'jpg' : exr !== null ? 'exr' : undefined;
+    const { pictures, movies } = order.formats;
+    const frame = frameFileName(project, order, at.part, this.desk.number(), at.index);
+    const movie = movieFileName(project, order, at.part, this.desk.number());
     return [
-      ...(ending === undefined
-        ? []
-        : [within(`${frameFileName(project, order, at.part, this.desk.number(), at.index)}.${ending}`)]),
-      ...movies.map(({ codec }) =>
-        within(`${movieFileName(project, order, at.part, this.desk.number())}.${codec === 'h264' ? 'mp4' : 'webm'}`),
-      ),
+      ...chosenFormats(pictures)
+        .slice(0, 1)
+        .map(({ format }) => within(`${frame}.${format.ending}`)),
+      ...movies.map(({ codec }) => within(`${movie}.${MOVIE_FORMATS[codec].ending}`)),
     ];
   });
 
