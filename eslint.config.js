@@ -38,6 +38,21 @@ const WEB_FLOORS = [
   ['actions'],
   ['shell'],
 ];
+/** Above them stands only `main.ts`. Features know nothing of each other: `house/` opens them, and its door names none. */
+const SERVER_FLOORS = [
+  ['problem'],
+  ['turns'],
+  ['files'],
+  ['database'],
+  ['events', 'http', 'media', 'queue', 'room'],
+  ['projects'],
+  ['ground'],
+  [
+    ...['features/by-name', 'features/events', 'features/frames-tables', 'features/geometry', 'features/luts'],
+    ...['features/pictures', 'features/projects', 'features/renders', 'features/room', 'features/sounds'],
+  ],
+  ['house'],
+];
 const PACKAGES = {
   core: [],
   stage: ['core'],
@@ -60,21 +75,26 @@ const WHOLE_ZOD = "Write `import * as z from 'zod'`, which brings only what is u
 
 /** A room is entered by its index; a room of one file is that file. */
 const FACE = '{index.ts,*/index.ts}';
+const ANY_FILE = '**';
 
 /** The rooms of a package's floors as elements, and for each which it may use: all on the floors below it. */
-function floors(house, rows) {
+function floors(house, rows, face = FACE) {
   const type = (name) => `${house}/${name}`;
   return {
     elements: rows.flat().map((name) => ({ type: type(name), pattern: `${SOURCES[house]}/${name}` })),
     policies: rows.flatMap((row, floor) =>
       row.map((name) => ({
         from: { element: { type: type(name) } },
-        allow: { to: { element: { type: rows.slice(0, floor).flat().map(type), fileInternalPath: FACE } } },
+        allow: { to: { element: { type: rows.slice(0, floor).flat().map(type), fileInternalPath: face } } },
       })),
     ),
   };
 }
-const FLOORS = { core: floors('core', CORE_FLOORS), web: floors('web', WEB_FLOORS) };
+const FLOORS = {
+  core: floors('core', CORE_FLOORS),
+  web: floors('web', WEB_FLOORS),
+  server: floors('server', SERVER_FLOORS, ANY_FILE),
+};
 
 /** Packages of ours that a house may not open, and ways round their doors. */
 const strangers = (house, uses) => [
@@ -176,7 +196,7 @@ export default defineConfig(
       ],
     },
   },
-  ...['core', 'web'].map((house) => ({
+  ...Object.keys(FLOORS).map((house) => ({
     files: [`${SOURCES[house]}/**/*.ts`],
     plugins: { boundaries },
     settings: {
@@ -189,7 +209,7 @@ export default defineConfig(
         {
           default: 'disallow',
           message:
-            'From a room one goes only to those below it, and in by their index. The floors stand in eslint.config.js.',
+            'From a room one goes only to those below it, and in by their index where they have one. The floors stand in eslint.config.js.',
           policies: FLOORS[house].policies,
         },
       ],

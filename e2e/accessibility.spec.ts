@@ -1,9 +1,10 @@
 import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import type { AxeResults, RunOptions } from 'axe-core';
 import axe from 'axe-core';
-import { Arvex } from './arvex';
+import type { Visit } from './arvex';
 import { Hands, quickPage } from './hands';
+import { test } from './shared';
 
 const STEPS = ['Set', 'Cameras', 'Moves', 'Sequence', 'Review'];
 /** Levels A and AA of WCAG 2.2, and of those before it that it holds. */
@@ -12,12 +13,12 @@ const RULES: RunOptions = {
   resultTypes: ['violations'],
 };
 
-let arvex: Arvex;
+let arvex: Visit;
 let page: Page;
 let hands: Hands;
 
-test.beforeAll(async ({ browser }) => {
-  arvex = await Arvex.start();
+test.beforeAll(async ({ browser, served }) => {
+  arvex = await served.copy();
   page = await quickPage(browser);
   hands = new Hands(page, arvex);
   await page.goto(arvex.address);
@@ -26,7 +27,7 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(async () => {
   await page.close(); // one that stays draws on and asks a server that is gone, beside all tests that follow
-  await arvex.down();
+  await arvex.leave();
 });
 
 /** What stands against the rules in a part of the page, in words. */
@@ -152,7 +153,7 @@ test('what was changed in two places is asked for in a dialog that keeps to them
   await named.fill('Crane, here');
   await named.press('Enter');
   const theirs = { op: 'patch', kind: 'camera', id: crane?.id, baseRevision: crane?.revision };
-  await fetch(`${arvex.address}/api/projects/${project.head.id}/changes`, {
+  await fetch(`${arvex.server}/api/projects/${project.head.id}/changes`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({

@@ -9,8 +9,73 @@ import { setTimeout as sleep } from 'node:timers/promises';
 const ROOT = join(import.meta.dirname, '..');
 const START_LIMIT_MS = 120_000;
 
+/** A project on a server: the newest, where none is named. */
+export class Visit {
+  constructor(
+    readonly server: string,
+    readonly projectId?: string,
+  ) {}
+
+  /** The page that opens it. */
+  get address(): string {
+    return this.projectId === undefined ? this.server : `${this.server}/?project=${this.projectId}`;
+  }
+
+  async json<T>(path: string): Promise<T> {
+    return (await (await fetch(`${this.server}/api${path}`)).json()) as T;
+  }
+
+  /** Asks the server for something that has a body. */
+  async post(path: string, body: unknown): Promise<void> {
+    const headers = { 'content-type': 'application/json' };
+    const answer = await fetch(`${this.server}/api${path}`, { method: 'POST', headers, body: JSON.stringify(body) });
+    if (!answer.ok) throw new Error(await answer.text());
+  }
+
+  /** The project, whole. */
+  async project<T>(): Promise<T> {
+    return this.json<T>(`/projects/${this.projectId ?? (await this.projects())[0]?.id ?? ''}`);
+  }
+
+  /** All projects, the newest first. */
+  protected async projects(): Promise<{ id: string; name: string }[]> {
+    return (await this.json<{ items: { id: string; name: string }[] }>('/projects')).items;
+  }
+
+  /** Takes the project away, with all that was ordered in it. */
+  async leave(): Promise<void> {
+    await fetch(`${this.server}/api/projects/${this.projectId ?? ''}`, { method: 'DELETE' });
+  }
+
+  /** Leaves only the first shots of the demo, with their cameras: enough where the whole cut would only take longer. */
+  async keepShots(count: number): Promise<void> {
+    interface Entity {
+      readonly id: string;
+      readonly revision: string;
+    }
+    const project = await this.project<{
+      head: Entity;
+      shots: Record<string, Entity & { order: string; cameraId: string }>;
+      moves: Record<string, Entity & { cameraId: string }>;
+      cameras: Record<string, Entity>;
+    }>();
+    const gone = Object.values(project.shots)
+      .sort((a, b) => (a.order < b.order ? -1 : 1))
+      .slice(count);
+    const cameraIds = new Set(gone.map(({ cameraId }) => cameraId));
+    const deletion = (kind: string, { id, revision }: Entity) => ({ op: 'delete', kind, id, baseRevision: revision });
+    const operations = [
+      ...gone.map((shot) => deletion('shot', shot)),
+      ...Object.values(project.moves).flatMap((move) => (cameraIds.has(move.cameraId) ? [deletion('move', move)] : [])),
+      ...Object.values(project.cameras).flatMap((one) => (cameraIds.has(one.id) ? [deletion('camera', one)] : [])),
+    ];
+    const change = { id: crypto.randomUUID(), name: `Keep ${count} shots`, operations };
+    await this.post(`/projects/${project.head.id}/changes`, change);
+  }
+}
+
 /** Arvex as a person starts it, with a data directory of its own. */
-export class Arvex {
+export class Arvex extends Visit {
   private child: ChildProcess | undefined;
   private output = '';
 
@@ -18,7 +83,9 @@ export class Arvex {
     readonly port: number,
     readonly data: string,
     private readonly options: readonly string[],
-  ) {}
+  ) {
+    super(`http://127.0.0.1:${port}`);
+  }
 
   static async start(...options: string[]): Promise<Arvex> {
     const arvex = new Arvex(await freePort(), await mkdtemp(join(tmpdir(), 'arvex-e2e-')), options);
@@ -26,8 +93,18 @@ export class Arvex {
     return arvex;
   }
 
-  get address(): string {
-    return `http://127.0.0.1:${this.port}`;
+  /** A copy of the first project: a file of tests that needs no server of its own works in it. */
+  async copy(): Promise<Visit> {
+    const [first, id] = [(await this.projects()).at(-1), crypto.randomUUID()];
+    await this.post(`/projects/${first?.id ?? ''}/copy`, { id, name: first?.name });
+    return new Visit(this.server, id);
+  }
+
+  /** A project in which there is nothing yet. */
+  async empty(): Promise<Visit> {
+    const ids = { project: crypto.randomUUID(), set: crypto.randomUUID(), sequence: crypto.randomUUID() };
+    await this.post('/projects', { ids, name: 'Untitled' });
+    return new Visit(this.server, ids.project);
   }
 
   /** Runs `./start` and waits for the address. */
@@ -81,46 +158,6 @@ export class Arvex {
   async down(): Promise<void> {
     await this.interrupt();
     await rm(this.data, { recursive: true, force: true });
-  }
-
-  async json<T>(path: string): Promise<T> {
-    return (await (await fetch(`${this.address}/api${path}`)).json()) as T;
-  }
-
-  /** The newest project, whole. */
-  async project<T>(): Promise<T> {
-    const { items } = await this.json<{ items: { id: string }[] }>('/projects');
-    return this.json<T>(`/projects/${items[0]?.id ?? ''}`);
-  }
-
-  /** Leaves only the first shots of the demo, with their cameras: enough where the whole cut would only take longer. */
-  async keepShots(count: number): Promise<void> {
-    interface Entity {
-      readonly id: string;
-      readonly revision: string;
-    }
-    const project = await this.project<{
-      head: Entity;
-      shots: Record<string, Entity & { order: string; cameraId: string }>;
-      moves: Record<string, Entity & { cameraId: string }>;
-      cameras: Record<string, Entity>;
-    }>();
-    const gone = Object.values(project.shots)
-      .sort((a, b) => (a.order < b.order ? -1 : 1))
-      .slice(count);
-    const cameraIds = new Set(gone.map(({ cameraId }) => cameraId));
-    const deletion = (kind: string, { id, revision }: Entity) => ({ op: 'delete', kind, id, baseRevision: revision });
-    const operations = [
-      ...gone.map((shot) => deletion('shot', shot)),
-      ...Object.values(project.moves).flatMap((move) => (cameraIds.has(move.cameraId) ? [deletion('move', move)] : [])),
-      ...Object.values(project.cameras).flatMap((one) => (cameraIds.has(one.id) ? [deletion('camera', one)] : [])),
-    ];
-    const answer = await fetch(`${this.address}/api/projects/${project.head.id}/changes`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ id: crypto.randomUUID(), name: `Keep ${count} shots`, operations }),
-    });
-    if (!answer.ok) throw new Error(await answer.text());
   }
 }
 

@@ -1,8 +1,9 @@
 import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
-import { Arvex } from './arvex';
+import { expect } from '@playwright/test';
+import type { Visit } from './arvex';
 import { Hands, quickPage } from './hands';
 import { difference, restingShot, shot } from './pictures';
+import { test } from './shared';
 
 interface Camera {
   readonly id: string;
@@ -23,12 +24,12 @@ interface Whole {
 
 test.describe.configure({ mode: 'serial' });
 
-let arvex: Arvex;
+let arvex: Visit;
 let page: Page;
 let hands: Hands;
 
-test.beforeAll(async ({ browser }) => {
-  arvex = await Arvex.start();
+test.beforeAll(async ({ browser, served }) => {
+  arvex = await served.copy();
   await arvex.keepShots(3);
   page = await quickPage(browser);
   hands = new Hands(page, arvex);
@@ -37,7 +38,7 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(async () => {
   await page.close();
-  await arvex.down();
+  await arvex.leave();
 });
 
 const field = (label: string) => page.getByLabel(label, { exact: true });

@@ -1,4 +1,4 @@
-import type { Arvex } from './arvex';
+import type { Visit } from './arvex';
 import type { Hands } from './hands';
 
 /** A frame of a camera as the server's table has it. */
@@ -46,7 +46,7 @@ export const distance = (a: Row, b: Row): number => Math.hypot(a.x_m - b.x_m, a.
 export class Frames {
   constructor(
     private readonly hands: Hands,
-    private readonly arvex: Arvex,
+    private readonly arvex: Visit,
   ) {}
 
   async camera(name: string): Promise<Whole['cameras'][string]> {

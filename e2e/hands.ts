@@ -1,6 +1,6 @@
 import type { Browser, Locator, Page } from '@playwright/test';
 import { expect } from '@playwright/test';
-import type { Arvex } from './arvex';
+import type { Visit } from './arvex';
 
 /** Opens a page whose resting pictures are done soon: where none are compared, refining them only takes the machine's time. */
 export async function quickPage(opener: Pick<Browser, 'newPage'>): Promise<Page> {
@@ -17,7 +17,7 @@ export async function quickPage(opener: Pick<Browser, 'newPage'>): Promise<Page>
 export class Hands {
   constructor(
     readonly page: Page,
-    private readonly arvex: Arvex,
+    private readonly arvex: Visit,
   ) {}
 
   button(name: string | RegExp): Locator {

@@ -1,21 +1,22 @@
 import type { Locator, Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import type { Project } from '@arvex/core';
 import { cameraAt, cutOf, flicksPerFrame, sequencesInOrder, variationsOf } from '@arvex/core';
-import { Arvex } from './arvex';
+import { Visit } from './arvex';
 import type { Row } from './frames';
 import { Frames } from './frames';
 import { Hands, quickPage } from './hands';
+import { test } from './shared';
 
 // The jobs of a layout artist as a person does them, with no more clicks than they are worth.
 test.describe.configure({ mode: 'serial' });
-let arvex: Arvex;
+let arvex: Visit;
 let page: Page;
 let hands: Hands;
 let frames: Frames;
 let clicks = 0;
-test.beforeAll(async ({ browser }) => {
-  arvex = await Arvex.start();
+test.beforeAll(async ({ browser, served }) => {
+  arvex = await served.copy();
   page = await quickPage(browser);
   hands = new Hands(page, arvex);
   frames = new Frames(hands, arvex);
@@ -24,7 +25,7 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(async () => {
   await page.close();
-  await arvex.down();
+  await arvex.leave();
 });
 test.beforeEach(() => {
   clicks = 0;
@@ -283,7 +284,8 @@ test('day, sunset and night of a room, from a new project: at most 20 clicks', a
   expect(clicks).toBeLessThanOrEqual(20);
   await expect
     .poll(async () => {
-      const made = await hands.project<Project>();
+      await expect(page.getByTestId('save-state')).toContainText('saved');
+      const made = await new Visit(arvex.server).project<Project>(); // the newest: the one just made
       const camera = Object.values(made.cameras)[0]!;
       return variationsOf(camera).map(({ id, name }) => {
         const { lightMix } = cameraAt(made, camera.id, 0, undefined, id);

@@ -1,8 +1,8 @@
 import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { join } from 'node:path';
-import { Arvex } from './arvex';
 import { bundle } from './bundle';
+import { test } from './shared';
 
 const script = bundle(join(import.meta.dirname, 'light-page.ts'));
 
@@ -51,17 +51,17 @@ test('a grey card in the open reads the same, however many samples are taken', a
   }
 });
 
-test('lean light is as bright as the full picture, within a third of a stop', async ({ browser }) => {
-  const arvex = await Arvex.start();
+test('lean light is as bright as the full picture, within a third of a stop', async ({ browser, served }) => {
+  const arvex = await served.copy();
   const context = await browser.newContext({ bypassCSP: true });
   try {
     const page = await context.newPage();
-    await page.goto(`${arvex.address}/api/health`);
+    await page.goto(`${arvex.server}/api/health`);
     const stops = await measured<number[]>(page, 'leanStops', await arvex.project());
     expect(stops.length).toBeGreaterThan(10);
     for (const [i, one] of stops.entries()) expect(Math.abs(one), `frame ${i * 64}: ${one} stops`).toBeLessThan(1 / 3);
   } finally {
     await context.close();
-    await arvex.down();
+    await arvex.leave();
   }
 });

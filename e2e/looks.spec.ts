@@ -1,21 +1,22 @@
 import type { BrowserContext, Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import type { Project } from '@arvex/core';
 import { cameraAt, camerasInOrder, variationsOf } from '@arvex/core';
-import { Arvex } from './arvex';
+import type { Visit } from './arvex';
 import { Hands, quickPage } from './hands';
+import { test } from './shared';
 
 test.describe.configure({ mode: 'serial' });
 
-let arvex: Arvex;
+let arvex: Visit;
 let context: BrowserContext;
 let page: Page;
 let hands: Hands;
 
 const INSIDE = 'Inside the hut';
 
-test.beforeAll(async ({ browser }) => {
-  arvex = await Arvex.start();
+test.beforeAll(async ({ browser, served }) => {
+  arvex = await served.copy();
   context = await browser.newContext({ permissions: ['clipboard-read', 'clipboard-write'] });
   page = await quickPage(context);
   hands = new Hands(page, arvex);
@@ -25,7 +26,7 @@ test.beforeAll(async ({ browser }) => {
 
 test.afterAll(async () => {
   await context.close();
-  await arvex.down();
+  await arvex.leave();
 });
 
 const project = () => arvex.project<Project>();

@@ -1,12 +1,13 @@
 import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
-import { Arvex } from './arvex';
+import { expect } from '@playwright/test';
+import type { Visit } from './arvex';
 import { distance, Frames } from './frames';
 import { Hands, quickPage } from './hands';
+import { test } from './shared';
 
 test.describe.configure({ mode: 'serial' });
 
-let arvex: Arvex;
+let arvex: Visit;
 let page: Page;
 let hands: Hands;
 let frames: Frames;
@@ -14,8 +15,8 @@ const NEW = 'Camera 4';
 /** A frame at 24 a second. */
 const FRAME_FLICKS = 705_600_000 / 24;
 
-test.beforeAll(async ({ browser }) => {
-  arvex = await Arvex.start();
+test.beforeAll(async ({ browser, served }) => {
+  arvex = await served.copy();
   await arvex.keepShots(3);
   page = await quickPage(browser);
   hands = new Hands(page, arvex);
@@ -40,7 +41,7 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(async () => {
   await page.close();
-  await arvex.down();
+  await arvex.leave();
 });
 
 const row = (frame: number, name = NEW) => frames.row(name, frame);

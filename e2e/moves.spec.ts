@@ -1,21 +1,22 @@
 import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
-import { Arvex } from './arvex';
+import { expect } from '@playwright/test';
+import type { Visit } from './arvex';
 import type { Row, Whole } from './frames';
 import { distance, Frames } from './frames';
 import { Hands, quickPage } from './hands';
 import { difference, restingShot, shot } from './pictures';
+import { test } from './shared';
 
 test.describe.configure({ mode: 'serial' });
 
-let arvex: Arvex;
+let arvex: Visit;
 let page: Page;
 let hands: Hands;
 let frames: Frames;
 const NEW = 'Camera 10';
 
-test.beforeAll(async ({ browser }) => {
-  arvex = await Arvex.start();
+test.beforeAll(async ({ browser, served }) => {
+  arvex = await served.copy();
   page = await quickPage(browser);
   hands = new Hands(page, arvex);
   frames = new Frames(hands, arvex);
@@ -27,7 +28,7 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(async () => {
   await page.close();
-  await arvex.down();
+  await arvex.leave();
 });
 
 const frameNumber = () => page.getByTestId('frame-number');

@@ -26,7 +26,7 @@ const choose = async (name: string, radio: string) => {
   await page.getByRole('radio', { name: radio }).click();
 };
 async function api<T>(path: string): Promise<T> {
-  return (await (await fetch(`${arvex.address}/api${path}`)).json()) as T;
+  return (await (await fetch(`${arvex.server}/api${path}`)).json()) as T;
 }
 async function all(): Promise<Render[]> {
   const { items } = await api<{ items: { id: string }[] }>('/projects');
@@ -41,7 +41,7 @@ test('all cameras are ordered at once, each its own size and range, and go on wh
   const framing = { ...camera!.framing, delivery: { widthPx: 1080, heightPx: 1080, pixelAspect: 1 } };
   const operation = { op: 'patch', kind: 'camera', id: camera!.id, baseRevision: camera!.revision };
   const fields = { framing, own: [...camera!.own, 'delivery'] };
-  const sent = await fetch(`${arvex.address}/api/projects/${project.head.id}/changes`, {
+  const sent = await fetch(`${arvex.server}/api/projects/${project.head.id}/changes`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ id: crypto.randomUUID(), name: 'Square', form: 3, operations: [{ ...operation, fields }] }),

@@ -5,7 +5,8 @@ export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
   outputDir: '../test-results',
-  workers: 1,
+  // One waits much: for answers, for what settles. Two use both processors of a small machine, each with a server of its own.
+  workers: 2,
   // Two shared processors stop for seconds now and then: a file is tried once more, and told as flaky.
   retries: 1,
   timeout: 180_000,

@@ -15,7 +15,7 @@ test('renderers without a screen make output with no tab open, the same as a tab
     const api = async <T>(path: string, body?: unknown): Promise<T> => {
       const headers = { 'content-type': 'application/json' };
       const post = body === undefined ? {} : { method: 'POST', headers, body: JSON.stringify(body) };
-      return (await (await fetch(`${arvex.address}/api${path}`, post)).json()) as T;
+      return (await (await fetch(`${arvex.server}/api${path}`, post)).json()) as T;
     };
     const { items } = await api<{ items: { id: string }[] }>('/projects');
     const project = await api<Project>(`/projects/${items[0]?.id}`);
@@ -48,7 +48,7 @@ test('renderers without a screen make output with no tab open, the same as a tab
     await page.getByRole('link', { name: 'Keep' }).click();
     const download = await keeping;
     const frame = Number(/\.(\d+)\.png$/.exec(download.suggestedFilename())?.[1]) - 1001;
-    const made = await fetch(`${arvex.address}/api/renders/${render?.id}/picture?index=${frame}`);
+    const made = await fetch(`${arvex.server}/api/renders/${render?.id}/picture?index=${frame}`);
     expect(Buffer.from(await made.arrayBuffer()).equals(readFileSync(await download.path()))).toBe(true);
     await page.close();
   } finally {

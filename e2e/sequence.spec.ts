@@ -1,16 +1,17 @@
 import type { Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
-import { Arvex } from './arvex';
+import { expect } from '@playwright/test';
+import type { Visit } from './arvex';
 import { Hands, quickPage } from './hands';
+import { test } from './shared';
 
 test.describe.configure({ mode: 'serial' });
 
-let arvex: Arvex;
+let arvex: Visit;
 let page: Page;
 let hands: Hands;
 
-test.beforeAll(async ({ browser }) => {
-  arvex = await Arvex.start();
+test.beforeAll(async ({ browser, served }) => {
+  arvex = await served.copy();
   page = await quickPage(browser);
   hands = new Hands(page, arvex);
   await page.goto(arvex.address);
@@ -20,7 +21,7 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(async () => {
   await page.close();
-  await arvex.down();
+  await arvex.leave();
 });
 
 const lane = (name: string) => page.locator(`[data-lane-shot="${name}"]`);

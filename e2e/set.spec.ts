@@ -1,11 +1,12 @@
 import { writeFile } from 'node:fs/promises';
 import type { Locator, Page } from '@playwright/test';
-import { expect, test } from '@playwright/test';
-import { Arvex } from './arvex';
+import { expect } from '@playwright/test';
+import type { Visit } from './arvex';
 import { quickPage } from './hands';
 import { processorTime, stolenShare } from './machine';
 import { difference, restingShot, shot } from './pictures';
 import { block, largeFloor, slidingBlock } from './set-geometry';
+import { test } from './shared';
 
 interface Placed {
   readonly id: string;
@@ -22,11 +23,11 @@ interface Whole {
 
 test.describe.configure({ mode: 'serial' });
 
-let arvex: Arvex;
+let arvex: Visit;
 let page: Page;
 
-test.beforeAll(async ({ browser }) => {
-  arvex = await Arvex.start('--empty');
+test.beforeAll(async ({ browser, served }) => {
+  arvex = await served.empty();
   page = await quickPage(browser);
   await page.goto(arvex.address);
   await page.keyboard.press('f');
@@ -35,7 +36,7 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(async () => {
   await page.close();
-  await arvex.down();
+  await arvex.leave();
 });
 
 const field = (label: string) => page.getByLabel(label, { exact: true });
@@ -357,7 +358,7 @@ test('bringing in a hundred megabytes never holds the interface up for more than
   const buffer = await largeFloor();
   expect(buffer.length).toBeGreaterThan(95_000_000);
   // From a file, as a person would: not through the driver's own encoding of it.
-  const path = `${arvex.data}/floor.glb`;
+  const path = test.info().outputPath('floor.glb');
   await writeFile(path, buffer);
   // A shared machine's processors are taken away now and then; a long task of ours would come each time, and undisturbed.
   const tries: { readonly longestMs: number; readonly stolen: number }[] = [];

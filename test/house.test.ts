@@ -21,6 +21,8 @@ it.each([
   ['a service of the session past its index', 'apps/web/src/app/ui/card.ts', "import '../session/workspace';"],
   ['the stage from the core', 'packages/core/src/camera/index.ts', "import { Stage } from '@arvex/stage';"],
   ['the stage from the server', 'apps/server/src/main.ts', "import { Stage } from '@arvex/stage';"],
+  ['a feature from the queue', 'apps/server/src/queue/worker.ts', "import { Mixer } from '../features/renders/mixer';"],
+  ['a feature from another', 'apps/server/src/features/room/routes.ts', "import '../renders/mixer';"],
   ['the inside of a package', 'apps/web/src/main.ts', "import '../../../packages/core/src/model/index';"],
   ['an interface from the core', 'packages/core/src/camera/index.ts', "import { signal } from '@angular/core';"],
   ['files from a page', 'apps/web/src/main.ts', "import { readFile } from 'node:fs/promises';"],
@@ -34,5 +36,6 @@ it.each([
 it('lets a room use those below it by their index', async () => {
   expect(await planted('packages/core/src/camera/index.ts', "import { vectorOf } from '../space';")).toEqual([]);
   expect(await planted('apps/web/src/app/ui/card.ts', "import { Workspace } from '../session';")).toEqual([]);
+  expect(await planted('apps/server/src/features/room/routes.ts', "import '../../ground/ground';")).toEqual([]);
   expect(await planted('apps/web/src/app/data/project-store.ts', "import { applied } from '@arvex/core';")).toEqual([]);
 });

@@ -12,12 +12,13 @@ import { measureInThread } from './features/geometry/measure-geometry';
 import { loadDemo } from './features/projects/load-demo';
 import { mixInThread } from './features/renders/mix-frame';
 import { RenderNodes } from './features/renders/render-nodes';
-import { buildApp } from './http/app';
+import { buildApp } from './house/app';
+import type { Ground } from './ground/ground';
 import { lockDirectory } from './lock-directory';
-import { openServices } from './open-services';
+import type { House } from './house/open-house';
+import { openHouse } from './house/open-house';
 import type { StartOptions } from './options';
 import { HELP, readOptions } from './options';
-import type { Services } from './services';
 import { endIfItHangs } from './watchdog';
 
 /** Root of the repository, seen from the built file in `apps/server/dist`. */
@@ -70,16 +71,17 @@ async function main(): Promise<void> {
       signal: starting.signal,
     });
     running.database = await running.starting;
-    running.services = await openServices({
+    running.house = await openHouse({
       address: running.database.address,
       dataDirectory: options.dataDirectory,
       outputDirectory: options.outputDirectory,
       measure: measureInThread,
       mix: mixInThread,
+      processName: `server-${options.port}`,
     });
     await noteForm(directory);
-    await firstStart(options, running.services);
-    running.app = await buildApp(running.services, join(ROOT, 'apps/web/dist/browser'));
+    await firstStart(options, running.house.ground);
+    running.app = await buildApp(running.house, join(ROOT, 'apps/web/dist/browser'));
     starting.signal.throwIfAborted();
     await running.app.listen({ host: HOST, port: options.port });
     running.nodes = new RenderNodes();
@@ -103,19 +105,19 @@ function goWith(descriptor: string | undefined, stop: () => void): void {
 interface Running {
   starting?: Promise<MariadbProcess>;
   database?: MariadbProcess;
-  services?: Awaited<ReturnType<typeof openServices>>;
+  house?: House;
   app?: FastifyInstance;
   nodes?: RenderNodes;
 }
 
 /** Stops what runs, the database last; what hangs is left behind after a while, and the database then killed. */
-async function stopAll({ app, services, starting, nodes }: Running): Promise<void> {
+async function stopAll({ app, house, starting, nodes }: Running): Promise<void> {
   const late = setTimeout(() => process.exit(DIED), STOPPED_WITHIN_MS);
   const within = (work: Promise<unknown> | undefined) =>
     Promise.race([work?.catch(() => undefined), sleep(REQUESTS_END_MS, undefined, { ref: false })]);
   await within(nodes?.close());
   await within(app?.close());
-  await within(services?.close());
+  await within(house?.close());
   const database = await starting?.catch(() => undefined);
   await database?.stop();
   clearTimeout(late);
@@ -145,14 +147,14 @@ function mustBeFree(port: number): Promise<void> {
   });
 }
 
-async function firstStart({ first }: StartOptions, services: Services): Promise<void> {
-  const { total } = await services.projects.list(0, 1);
+async function firstStart({ first }: StartOptions, ground: Ground): Promise<void> {
+  const { total } = await ground.projects.list(0, 1);
   if (total > 0 || first === 'nothing') return;
-  if (first === 'demo') await loadDemo(join(ROOT, 'demo/made'), services);
+  if (first === 'demo') await loadDemo(join(ROOT, 'demo/made'), ground);
   else {
     const lightGroups = { outside: randomUUID(), lamps: randomUUID() };
     const ids = { project: randomUUID(), set: randomUUID(), sequence: randomUUID(), lightGroups };
-    await services.projects.create(newProject(ids, 'Untitled'));
+    await ground.projects.create(newProject(ids, 'Untitled'));
   }
 }
 

@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { get } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { jsonInTurns } from '../src/in-turns';
+import { jsonInTurns } from '../src/turns/in-turns';
 import type { Served } from './serve';
 import { change, projectOn, serve } from './serve';
 

@@ -1,4 +1,4 @@
-import type { Change, Project } from '@arvex/core';
+import type { Change, Page, Project, Render } from '@arvex/core';
 import { camerasInOrder, moveOf, newProject, projectFrom, shotsInOrder } from '@arvex/core';
 import { createConnection } from 'mariadb';
 import { randomUUID } from 'node:crypto';
@@ -9,8 +9,8 @@ import { gunzipSync } from 'node:zlib';
 import { afterEach, describe, expect, inject, it } from 'vitest';
 import { MIGRATIONS, stepsOf } from '../src/database/migrate';
 import { formTwo } from '../src/database/migrations/0005-form-two';
-import { buildApp } from '../src/http/app';
-import { openServices } from '../src/open-services';
+import { buildApp } from '../src/house/app';
+import { openHouse } from '../src/house/open-house';
 
 /** A database, a render's snapshot and a browser's outbox as the first form of Arvex left them, made by running it. */
 const kept = (name: string) => readFile(join(import.meta.dirname, 'form-1', name));
@@ -34,24 +34,25 @@ async function keptDatabase(filled = true) {
 async function opened({ address }: Pick<Awaited<ReturnType<typeof keptDatabase>>, 'address'>) {
   const dataDirectory = await mkdtemp(join(tmpdir(), 'arvex-form-1-'));
   closing.push(() => rm(dataDirectory, { recursive: true, force: true }));
-  const services = await openServices({ address, dataDirectory });
-  const app = await buildApp(services);
+  const house = await openHouse({ address, dataDirectory });
+  const app = await buildApp(house);
   closing.push(
-    () => services.close(),
+    () => house.close(),
     () => app.close(),
   );
-  const [summary] = (await services.projects.list(0, 1)).items;
-  return { app, services, id: summary?.id ?? '' };
+  const { projects } = house.ground;
+  const [summary] = (await projects.list(0, 1)).items;
+  return { app, projects, id: summary?.id ?? '' };
 }
 const bySide = (project: Project) => ({ ...project, seq: 0 });
 
 describe('what the first form left', () => {
   it('is read whole: the database and a snapshot of the same project come to the same', async () => {
-    const { services, id } = await opened(await keptDatabase());
+    const { projects, id } = await opened(await keptDatabase());
     const snapshot = await keptJson<{ cameras: Record<string, { focus: { auto: { measured: unknown[] } } }> }>(
       'snapshot.json',
     );
-    const project = await services.projects.load(id);
+    const project = await projects.load(id);
     expect(bySide(project)).toEqual(bySide(projectFrom(snapshot)));
     // Nothing that was measured is lost, and no camera holds it any more.
     const before = Object.entries(snapshot.cameras).filter(([, { focus }]) => focus.auto.measured.length > 0);
@@ -61,13 +62,13 @@ describe('what the first form left', () => {
       shotsInOrder(project, one.id).map(({ name }) => name),
     );
     expect(names.slice(0, 3)).toEqual(['SL_010', 'SL_030', 'SL_020']); // as they had been put in order
-    const changes = await services.projects.history.after(id, 0, 100);
+    const changes = await projects.history.after(id, 0, 100);
     expect(changes.map(({ change }) => change.form)).toEqual(changes.map(() => 4));
   });
 
   it('gives a render that was begun its project in the present form', async () => {
-    const { app, services, id } = await opened(await keptDatabase());
-    const [render] = (await services.renders.list(id, 0, 1)).items;
+    const { app, id } = await opened(await keptDatabase());
+    const [render] = (await app.inject(`/api/projects/${id}/renders`)).json<Page<Render>>().items;
     expect(render?.state).toBe('rendering');
     const answer = await app.inject(`/api/renders/${render?.id}/project`);
     expect(projectFrom(answer.json())).toEqual(projectFrom(await keptJson('snapshot.json')));
@@ -78,13 +79,13 @@ describe('what the first form left', () => {
   });
 
   it('in a browser’s outbox is taken, change by change, as it was made', async () => {
-    const { app, services, id } = await opened(await keptDatabase());
+    const { app, projects, id } = await opened(await keptDatabase());
     const outbox = await keptJson<{ change: Change }[]>('outbox.json');
     for (const { change } of outbox) {
       const answer = await app.inject({ method: 'POST', url: `/api/projects/${id}/changes`, payload: change });
       expect([change.name, answer.statusCode, answer.body]).toEqual([change.name, 200, expect.any(String)]);
     }
-    const project = await services.projects.load(id);
+    const project = await projects.load(id);
     const crane = camerasInOrder(project)[0]!;
     expect(
       moveOf(project, crane.id)
@@ -104,7 +105,7 @@ describe('what the first form left', () => {
       await twice.connection.query('INSERT INTO migrations (name) VALUES (?)', [name]);
     }
     const [a, b] = [await opened(once), await opened(twice)];
-    expect(await b.services.projects.load(b.id)).toEqual(await a.services.projects.load(a.id));
+    expect(await b.projects.load(b.id)).toEqual(await a.projects.load(a.id));
   });
 });
 
@@ -121,13 +122,13 @@ describe('a first start', () => {
       }
       // This one was run, and the process died before it was noted.
       await connection.query(steps[killedAt]?.statement ?? '');
-      const { services } = await opened({ address });
+      const { projects } = await opened({ address });
       const project = newProject(
         { project: randomUUID(), set: randomUUID(), sequence: randomUUID() },
         'Saltmarsh Light',
       );
-      await services.projects.create(project);
-      expect((await services.projects.load(project.head.id)).head.name).toBe('Saltmarsh Light');
+      await projects.create(project);
+      expect((await projects.load(project.head.id)).head.name).toBe('Saltmarsh Light');
     }
   });
 });

@@ -14,9 +14,9 @@ import { migrate } from '../src/database/migrate';
 import { deliver } from '../src/features/renders/deliver';
 import { wrongFile } from '../src/features/renders/frame-check';
 import { mixSound, SOUND_CHANNELS, SOUND_RATE } from '../src/features/renders/mix-sound';
-import { decoded, soundFacts } from '../src/features/sounds/read-sound';
+import { decoded, soundFacts } from '../src/media/read-sound';
 import { checkedPng } from '../src/files/png-check';
-import { Slots } from '../src/slots';
+import { Slots } from '../src/turns/slots';
 import { png } from './png';
 import type { Served } from './serve';
 import { change, ordered, orderOf, projectOn, serve } from './serve';
@@ -70,7 +70,7 @@ describe('an order', () => {
   });
 
   it('whose frame has lost its file draws that one again, by itself and when it is taken up', async () => {
-    const { files } = served.services;
+    const { files } = served.ground;
     const { project, sequence } = await projectOn(served.app, 3);
     const [render] = await ordered(
       served.app,
@@ -81,7 +81,7 @@ describe('an order', () => {
     const payload = png(render!.widthPx, render!.heightPx, [9, 9, 9]);
     const url = `/api/renders/${render!.id}/frames/${lease.frames[0]}/png?lease=${lease.leaseId}`;
     await served.app.inject({ method: 'PUT', url, payload, headers: { 'content-type': 'image/png' } });
-    const [row] = await served.services.sequelize.query<{ hash: string }>(
+    const [row] = await served.ground.sequelize.query<{ hash: string }>(
       'SELECT hash FROM frame_files WHERE render_id = :id',
       { replacements: { id: render!.id }, type: QueryTypes.SELECT },
     );
@@ -96,7 +96,7 @@ describe('an order', () => {
 
 describe('files', () => {
   it('that two send are kept where one of them takes his back', async () => {
-    const { files } = served.services;
+    const { files } = served.ground;
     const [one, two] = [await files.write([Buffer.from('the same')]), await files.write([Buffer.from('the same')])];
     await files.discard(one);
     expect(await files.has(two.hash)).toBe(true);
@@ -106,7 +106,7 @@ describe('files', () => {
   });
 
   it('that are delivered share nothing with the store', async () => {
-    const { files } = served.services;
+    const { files } = served.ground;
     const { hash } = await files.write([Buffer.from('a frame')]);
     const folder = join(files.path(hash), '../../delivered');
     await deliver(folder, [{ path: 'a/frame.png', hash }], files);
@@ -130,7 +130,7 @@ describe('files', () => {
   });
 
   it('of sound that cannot be decoded fail with a word, and are not kept by a browser', async () => {
-    const { files } = served.services;
+    const { files } = served.ground;
     const { hash } = await files.write([Buffer.from('no sound at all')]);
     const part = { fromS: 0, seconds: 1, rate: 48_000, channels: 1 };
     await expect(decoded(files.path(hash), part, new AbortController().signal)).rejects.toThrow('cannot be decoded');
@@ -139,7 +139,7 @@ describe('files', () => {
   });
 
   it('of sound that are cut off do not come in, and what fades in and out is mixed as loud as its times say', async () => {
-    const { files } = served.services;
+    const { files } = served.ground;
     const [whole, mp3] = ['steady.wav', 'steady.mp3'].map((name) => join(files.path('0'.repeat(64)), '../..', name));
     const steady = ['-f', 'lavfi', '-i', 'aevalsrc=0.5|0.5:s=48000:d=2'];
     for (const to of [whole, mp3]) await run('ffmpeg', ['-v', 'error', '-y', ...steady, to as string]);

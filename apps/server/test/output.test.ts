@@ -88,7 +88,7 @@ function tone(): Buffer {
 /** A project with a cut of so many frames at a rate, and a sound under it. */
 async function cutWithSound(frames: number, rate: Project['head']['rate']) {
   const made = await projectOn(served.app, frames);
-  const { files } = served.services;
+  const { files } = served.ground;
   const bytes = tone();
   const { hash } = await files.write([bytes]);
   const assetId = '00000000-0000-4000-8000-0000000000aa';
@@ -143,18 +143,18 @@ describe('frames that were made before', () => {
     await expect.poll(async () => (await read<Render>(`/api/renders/${second?.id}`)).state).toBe('done');
     // Of the first one nothing is left, and what was taken from it stays.
     await served.app.inject({ method: 'DELETE', url: `/api/renders/${first?.id}` });
-    await served.services.room.collect();
+    await served.ground.room.collect();
     const zip = await served.app.inject(`/api/renders/${second?.id}/files.zip`);
     expect([zip.statusCode, zip.rawPayload.length > 500]).toEqual([200, true]);
     const [third] = await ordered(served.app, project, order);
-    await rm(served.services.files.path(await hashOf(second!.id, 0)));
+    await rm(served.ground.files.path(await hashOf(second!.id, 0)));
     expect(await take(third!, await lease(third!))).toEqual({ taken: [1, 2] });
     expect((await take(third!, randomUUID())).type).toContain('lease-lost');
   });
 });
 
 async function hashOf(renderId: string, index: number): Promise<string> {
-  return (await served.services.frames.files(renderId, 'png', index))[0]?.hash ?? '';
+  return (await served.ground.queue.files(renderId, 'png', index))[0]?.hash ?? '';
 }
 
 describe('a movie', () => {
@@ -310,7 +310,7 @@ describe('an order', () => {
     const [first] = await ordered(served.app, project, orderOf(sequence));
     const [second] = await ordered(served.app, project, orderOf(sequence));
     const next = async () => (await post('/api/leases', { count: 1 })).json<Lease>();
-    await served.services.sequelize.query(`UPDATE renders SET state = 'cancelled' WHERE id NOT IN (:ids)`, {
+    await served.ground.sequelize.query(`UPDATE renders SET state = 'cancelled' WHERE id NOT IN (:ids)`, {
       replacements: { ids: [first!.id, second!.id] },
     });
     expect((await next()).renderId).toBe(first!.id);

@@ -93,7 +93,7 @@ describe('a render', () => {
     const render = await startedRender(1);
     const lost = (await post(`/api/renders/${render.id}/leases`, { count: 1 })).json<{ leaseId: string }>();
     // Its time is over, however fast or slow this machine is.
-    await served.services.sequelize.query(
+    await served.ground.sequelize.query(
       'UPDATE frames SET leased_until = NOW(3) - INTERVAL 1 SECOND WHERE render_id = :id',
       { replacements: { id: render.id } },
     );
@@ -176,7 +176,7 @@ describe('a render', () => {
     const lease = () => post(`/api/renders/${render.id}/leases`, { count: 3 });
     const { leaseId } = (await lease()).json<{ leaseId: string }>();
     const until = (sign: string) =>
-      served.services.sequelize.query(
+      served.ground.sequelize.query(
         `UPDATE frames SET leased_until = NOW(3) ${sign} INTERVAL 3 DAY WHERE render_id = :id AND state = 'leased'`,
         { replacements: { id: render.id } },
       );
@@ -191,7 +191,7 @@ describe('a render', () => {
   });
 
   it('is deleted with its frames, whose files are collected; what projects and their history name stays', async () => {
-    const { files, room, sequelize } = served.services;
+    const { files, room, sequelize } = served.ground;
     const render = await startedRender(1);
     const { leaseId } = (await post(`/api/renders/${render.id}/leases`, { count: 1 })).json<{ leaseId: string }>();
     await send(render, 0, leaseId, png(192, 108));

@@ -7,39 +7,48 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { inject } from 'vitest';
-import { buildApp } from '../src/http/app';
-import type { ServiceOptions } from '../src/open-services';
-import { openServices } from '../src/open-services';
-import type { Services } from '../src/services';
+import { buildApp } from '../src/house/app';
+import type { Ground } from '../src/ground/ground';
+import type { HouseOptions } from '../src/house/open-house';
+import { openHouse } from '../src/house/open-house';
 
 export interface Served {
   readonly app: FastifyInstance;
-  readonly services: Services;
+  readonly ground: Ground;
   /** Of its database. */
-  readonly address: ServiceOptions['address'];
+  readonly address: HouseOptions['address'];
   readonly close: () => Promise<void>;
 }
 
-/** The whole server on a database of its own. */
-export async function serve(options: Partial<ServiceOptions> = {}): Promise<Served> {
-  const shared = inject('address');
+/** A database, and a data directory, that nobody else has. */
+export async function ownPlaces() {
+  const { host, port, user, password } = inject('address');
   const database = `test_${randomUUID().replaceAll('-', '')}`;
-  const { host, port, user, password } = shared;
   const connection = await createConnection({ host, port, user, password });
   await connection.query(`CREATE DATABASE ${database}`);
   await connection.end();
   const dataDirectory = await mkdtemp(join(tmpdir(), 'arvex-test-'));
-  const address = options.address ?? { ...shared, database };
-  const services = await openServices({ dataDirectory, ...options, address });
-  const app = await buildApp(services);
+  return {
+    address: { host, port, user, password, database },
+    dataDirectory,
+    leave: () => rm(dataDirectory, { recursive: true, force: true }),
+  };
+}
+
+/** The whole server on a database of its own. */
+export async function serve(options: Partial<HouseOptions> = {}): Promise<Served> {
+  const { leave, ...own } = await ownPlaces();
+  const places = { ...own, ...options };
+  const house = await openHouse(places);
+  const app = await buildApp(house);
   return {
     app,
-    services,
-    address,
+    ground: house.ground,
+    address: places.address,
     close: async () => {
       await app.close();
-      await services.close();
-      await rm(dataDirectory, { recursive: true, force: true });
+      await house.close();
+      await leave();
     },
   };
 }

@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { HELP, readOptions } from '../src/options';
 import { loadDemo } from '../src/features/projects/load-demo';
-import type { Services } from '../src/services';
+import type { Ground } from '../src/ground/ground';
 import { serve } from './serve';
 import type { Served } from './serve';
 
@@ -81,14 +81,14 @@ describe('the demo of a first start', () => {
     };
     return { ...project, assets: { [asset.id]: asset } };
   }
-  const load = (services: Services) => loadDemo(directory, services);
+  const load = (ground: Ground) => loadDemo(directory, ground);
 
   it('comes whole, its files by their content', async () => {
     const hash = createHash('sha256').update(png).digest('hex');
     const project = demo(hash);
     await writeFile(join(directory, 'project.json'), JSON.stringify(project));
     await writeFile(join(directory, 'board.png'), png);
-    await load(served.services);
+    await load(served.ground);
     const answer = await served.app.inject(`/api/projects/${project.head.id}`);
     expect(answer.json<Project>().head.name).toBe('Saltmarsh Light');
     const picture = await served.app.inject(`/api/pictures/${hash}`);
@@ -98,13 +98,13 @@ describe('the demo of a first start', () => {
   it('without one of its files is not begun, and says what to do', async () => {
     const project = demo('e'.repeat(64));
     await writeFile(join(directory, 'project.json'), JSON.stringify(project));
-    await expect(load(served.services)).rejects.toThrow('the file of "board" is missing. Run: npm run demo');
+    await expect(load(served.ground)).rejects.toThrow('the file of "board" is missing. Run: npm run demo');
     expect((await served.app.inject(`/api/projects/${project.head.id}`)).statusCode).toBe(404);
   });
 
   it('is left as it is by a database that was brought to the newest form before', async () => {
     const project = demo('e'.repeat(64));
-    await served.services.projects.create(project);
+    await served.ground.projects.create(project);
     const again = await serve({ address: served.address });
     expect((await again.app.inject(`/api/projects/${project.head.id}`)).statusCode).toBe(200);
     await again.close();

@@ -1,5 +1,5 @@
 import { Sequelize } from 'sequelize';
-import { Problem } from '../http/problem';
+import { Problem } from '../problem/problem';
 import type { DatabaseAddress } from './mariadb-process';
 
 /** A statement that gives no answer for so long has none: the database hangs. Milliseconds. */

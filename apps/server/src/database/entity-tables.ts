@@ -3,7 +3,7 @@ import { ALL_KINDS, KINDS } from '@arvex/core';
 import type { Model, ModelAttributes, ModelStatic, Sequelize, Transaction } from 'sequelize';
 import { DataTypes } from 'sequelize';
 import type { z } from 'zod';
-import { doneInTurns, jsonInTurns } from '../in-turns';
+import { doneInTurns, jsonInTurns } from '../turns/in-turns';
 import type { OneWrite } from './one-write';
 
 type ColumnType = 'text' | 'id' | 'integer' | 'big' | 'number' | 'boolean' | 'json';

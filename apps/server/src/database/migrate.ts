@@ -15,6 +15,8 @@ import { keptFrames } from './migrations/0009-kept-frames';
 import { theLooks } from './migrations/0010-looks';
 import { inCompany } from './migrations/0011-in-company';
 import { largeCuts } from './migrations/0012-large-cuts';
+import { select } from './select';
+import { theJobs } from './migrations/0013-jobs';
 import type { Migration } from './migrations/migration';
 
 /** All of them, oldest first. */
@@ -31,7 +33,11 @@ export const MIGRATIONS: readonly Migration[] = [
   theLooks,
   inCompany,
   largeCuts,
+  theJobs,
 ];
+
+/** Another process that brings a large table up is waited for so long, seconds. */
+const LOCKED_AT_MOST_S = 3600;
 
 /** The newest step that there is: a database that has it is of this form. */
 const NEWEST = MIGRATIONS.at(-1)?.name ?? '';
@@ -47,7 +53,10 @@ export function stepsOf({ name, statements }: Migration): { readonly name: strin
  */
 const DONE_BEFORE: ReadonlySet<number> = new Set([1050, 1054, 1060, 1061, 1068, 1091, 1826, 1005]);
 
-/** Brings the database to the newest form, from wherever an earlier start has left it. */
+/**
+ * Brings the database to the newest form, from wherever an earlier start has left it.
+ * @param sequelize with one connection.
+ */
 export async function migrate(sequelize: Sequelize): Promise<void> {
   const notes = new SequelizeStorage({ sequelize, tableName: 'migrations', modelName: 'migration' });
   const umzug = new Umzug({
@@ -66,7 +75,13 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
     },
     logger: undefined,
   });
-  await umzug.up();
+  // Of several processes that start together one brings it up, and the others wait. The lock goes with its connection, the only one here.
+  await select(sequelize, `SELECT GET_LOCK(CONCAT(DATABASE(), '.migrations'), ${LOCKED_AT_MOST_S})`, {});
+  try {
+    await umzug.up();
+  } finally {
+    await select(sequelize, `SELECT RELEASE_LOCK(CONCAT(DATABASE(), '.migrations'))`, {});
+  }
 }
 
 /**

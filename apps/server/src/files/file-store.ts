@@ -38,7 +38,20 @@ export class FileStore {
   /** The last writing of each file, of those written last. */
   private readonly written = new Map<string, string>();
 
-  constructor(private readonly directory: string) {}
+  /** @param writer whoever writes here: what it had not finished when it died is swept away by its next life, and by nobody else. */
+  constructor(
+    private readonly directory: string,
+    private readonly writer = 'server',
+  ) {}
+
+  private get incoming(): string {
+    return join(this.directory, 'incoming', this.writer);
+  }
+
+  /** Takes away what an earlier life of this writer left unfinished. */
+  async sweep(): Promise<void> {
+    await rm(this.incoming, { recursive: true, force: true });
+  }
 
   /** Path of a file. @throws RangeError for anything that is not a SHA-256 in hexadecimal. */
   path(hash: string): string {
@@ -59,7 +72,7 @@ export class FileStore {
    * @param keptMs how long it is not collected though nothing refers to it; an hour when left out.
    */
   async write(source: Readable | Iterable<Uint8Array>, keptMs = GRACE_MS): Promise<WrittenFile> {
-    const incoming = join(this.directory, 'incoming', randomUUID());
+    const incoming = join(this.incoming, randomUUID());
     await mkdir(dirname(incoming), { recursive: true, mode: 0o700 });
     const digest = createHash('sha256');
     let bytes = 0;

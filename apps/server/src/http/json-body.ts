@@ -1,5 +1,5 @@
 import { setImmediate } from 'node:timers/promises';
-import { Problem } from './problem';
+import { Problem } from '../problem/problem';
 
 /** Deepest nesting of a body: what is kept as JSON in the database has room for it (JSON_VALID takes 32 levels). */
 const DEEPEST = 24;

@@ -1,5 +1,5 @@
 import type { FastifyRequest } from 'fastify';
-import { Problem } from './problem';
+import { Problem } from '../problem/problem';
 
 /** Names by which this machine calls itself: a page elsewhere that has its own name lead here is not ours. */
 const OWN_NAMES: ReadonlySet<string> = new Set(['127.0.0.1', 'localhost', '[::1]']);

@@ -1,7 +1,7 @@
 import type { FastifyRequest } from 'fastify';
 import type { FileStore, WrittenFile } from '../files/file-store';
 import { BROUGHT_IN_MS } from '../files/file-store';
-import { Problem } from './problem';
+import { Problem } from '../problem/problem';
 
 /** How long browsers may keep what is named by its content, seconds. */
 export const A_YEAR_S = 31_536_000;

@@ -1,15 +1,18 @@
 import { cameraPackageSchema, pageOf, pageQuerySchema, problemSchema, recipeSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
-import type { Services } from '../../services';
-import type { Named, NamedStore } from './store';
+import type { Ground } from '../../ground/ground';
+import { PACKAGES, RECIPES } from './kinds';
+import type { Named } from './store';
+import { NamedStore } from './store';
 
 const params = z.object({ id: z.uuid() });
 
 /** What is kept under names for every project: camera packages, and recipes of output. */
 export const namedRoutes =
-  ({ packages, recipes }: Services): FastifyPluginAsyncZod =>
+  ({ sequelize }: Pick<Ground, 'sequelize'>): FastifyPluginAsyncZod =>
   async (app) => {
+    const [packages, recipes] = [new NamedStore(sequelize, PACKAGES), new NamedStore(sequelize, RECIPES)];
     await app.register(routesOf('packages', packages, cameraPackageSchema, cameraPackageSchema.omit({ id: true })));
     await app.register(routesOf('recipes', recipes, recipeSchema, recipeSchema.omit({ id: true })));
   };

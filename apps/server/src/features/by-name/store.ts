@@ -1,6 +1,6 @@
 import type { Sequelize } from 'sequelize';
 import { parsed, select } from '../../database/select';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 
 /** A thing kept under a name, for every project. */
 export interface Named {

@@ -1,14 +1,14 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { projectParams } from '../../http/schemas';
-import type { Services } from '../../services';
-import { helloEvent } from './project-events';
+import type { Ground } from '../../ground/ground';
+import { helloEvent } from '../../events/project-events';
 
 /** So much may wait for a listener, bytes. */
 const MOST_UNREAD_BYTES = 4 * 1024 * 1024;
 
 /** Server-sent events of a project: `change` and `render`. A client that was away asks for the changes after its last. */
 export const eventRoutes =
-  ({ projects, events }: Services): FastifyPluginAsyncZod =>
+  ({ projects, events }: Pick<Ground, 'projects' | 'events'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.get(
       '/projects/:project/events',

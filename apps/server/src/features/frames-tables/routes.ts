@@ -15,9 +15,9 @@ import type { FastifyReply } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { Readable } from 'node:stream';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
-import { jsonList, piecesInTurns } from '../../in-turns';
-import type { Services } from '../../services';
+import { Problem } from '../../problem/problem';
+import { jsonList, piecesInTurns } from '../../turns/in-turns';
+import type { Ground } from '../../ground/ground';
 
 const tags = ['frames'];
 /** A frame number as an address has it; nothing between `=` and `&` is not 0, it is nothing. */
@@ -36,7 +36,7 @@ const MAX_FRAMES = 1_000_000;
 
 /** The evaluated camera, frame by frame, streamed. Frame numbers are the project's; the range includes both ends. */
 export const framesTableRoutes =
-  ({ projects }: Services): FastifyPluginAsyncZod =>
+  ({ projects }: Pick<Ground, 'projects'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.get(
       '/projects/:project/cameras/:camera/frames',

@@ -4,8 +4,8 @@ import { readFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { Problem } from '../../http/problem';
-import { Slots } from '../../slots';
+import { Problem } from '../../problem/problem';
+import { Slots } from '../../turns/slots';
 
 /** Measures a geometry file. @throws Problem `invalid-geometry`. */
 export type MeasureGeometry = (path: string, hash: string, signal?: AbortSignal) => Promise<GeometryFile>;

@@ -1,15 +1,26 @@
 import { geometryFileSchema, problemSchema } from '@arvex/core';
+import { LARGEST_GEOMETRY_BYTES } from '@arvex/interchange/limits';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 import { A_YEAR_S, storeUpload } from '../../http/upload';
-import type { Services } from '../../services';
+import type { Ground } from '../../ground/ground';
+import type { MeasureGeometry } from './measure-geometry';
+import { measureHere } from './measure-geometry';
 
 const tags = ['geometry'];
 
+export interface GeometryOptions {
+  /** Largest geometry file taken, bytes. */
+  readonly geometryLimit?: number;
+  /** In this thread when left out. */
+  readonly measure?: MeasureGeometry;
+}
+
 /** Geometry files by content. */
 export const geometryRoutes =
-  ({ files, geometryLimit, measure }: Services): FastifyPluginAsyncZod =>
+  ({ geometryLimit = LARGEST_GEOMETRY_BYTES, measure = measureHere }: GeometryOptions) =>
+  ({ files }: Pick<Ground, 'files'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.post(
       '/geometry',

@@ -3,16 +3,16 @@ import { CUBE_LIMIT, InterchangeError, readingCube } from '@arvex/interchange/lo
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { readFile } from 'node:fs/promises';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 import { A_YEAR_S, storeUpload } from '../../http/upload';
-import { doneInTurns } from '../../in-turns';
-import type { Services } from '../../services';
+import { doneInTurns } from '../../turns/in-turns';
+import type { Ground } from '../../ground/ground';
 
 const tags = ['luts'];
 
 /** 3D tables of colours by content. */
 export const lutRoutes =
-  ({ files }: Services): FastifyPluginAsyncZod =>
+  ({ files }: Pick<Ground, 'files'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.post(
       '/luts',

@@ -4,10 +4,10 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { imageSize } from 'image-size';
 import { open, readFile } from 'node:fs/promises';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 import { A_YEAR_S, storeUpload } from '../../http/upload';
 import { checkedPng } from '../../files/png-check';
-import type { Services } from '../../services';
+import type { Ground } from '../../ground/ground';
 
 const tags = ['pictures'];
 /** Largest picture file taken, bytes, and largest side, pixels: what graphics take as one texture. */
@@ -24,7 +24,7 @@ const MEDIA_TYPES: Readonly<Record<string, PictureFile['mediaType']>> = {
 
 /** Reference pictures by content. */
 export const pictureRoutes =
-  ({ files }: Services): FastifyPluginAsyncZod =>
+  ({ files }: Pick<Ground, 'files'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.post(
       '/pictures',

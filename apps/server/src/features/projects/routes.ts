@@ -18,18 +18,16 @@ import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import * as z from 'zod';
 import { projectParams } from '../../http/schemas';
-import { jsonList, jsonTexts, piecesInTurns } from '../../in-turns';
-import type { Services } from '../../services';
+import { jsonList, jsonTexts, piecesInTurns } from '../../turns/in-turns';
+import type { Ground } from '../../ground/ground';
 
 const tags = ['projects'];
-/** More renders than this a project has not. */
-const MOST_RENDERS = 10_000;
 /** Largest change, bytes; how many values it may have is bounded too (`json-body.ts`). */
 const CHANGE_LIMIT = 32 * 1024 * 1024;
 
 /** Projects, and the changes that are the only way to edit them. */
 export const projectRoutes =
-  ({ projects, events, room, renders, finisher }: Services): FastifyPluginAsyncZod =>
+  ({ projects, events, room, queue }: Pick<Ground, 'projects' | 'events' | 'room' | 'queue'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.get(
       '/projects',
@@ -107,9 +105,8 @@ export const projectRoutes =
         },
       },
       async ({ params }) => {
-        const { items } = await renders.list(params.project, 0, MOST_RENDERS);
         await projects.delete(params.project);
-        items.forEach(({ id }) => finisher.cancel(id));
+        queue.drop({ projectId: params.project });
         room.collectSoon();
         return { deleted: true as const };
       },

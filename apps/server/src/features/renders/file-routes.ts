@@ -3,10 +3,10 @@ import type { FastifyReply } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { basename, dirname, extname } from 'node:path';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 import { renderParams } from '../../http/schemas';
-import type { Services } from '../../services';
 import { archiveOf } from './archive';
+import type { RenderHouse } from './render-house';
 
 const tags = ['renders'];
 const made = [...Object.values(PICTURE_FORMATS), ...Object.values(MOVIE_FORMATS)];
@@ -24,13 +24,13 @@ interface LeavingFile {
 }
 
 /** All files of a render that leave: frames, movies, facts. @throws Problem `not-found` while frames are missing, or where a file is gone. */
-export async function filesOf({ renders, frames, files }: Services, renderId: string): Promise<LeavingFile[]> {
+export async function filesOf({ renders, queue, files }: RenderHouse, renderId: string): Promise<LeavingFile[]> {
   const render = await renders.get(renderId);
   if (render.framesDone < render.frameCount) {
     const left = render.frameCount - render.framesDone;
     throw new Problem('not-found', `${left} of ${render.frameCount} frames of ${render.title} are not there yet.`);
   }
-  const leaving = (await frames.files(renderId)).flatMap(({ path, hash, bytes }) =>
+  const leaving = (await queue.files(renderId)).flatMap(({ path, hash, bytes }) =>
     path === null ? [] : [{ path, hash, bytes }],
   );
   const all = [...leaving, ...(await renders.made(renderId))];
@@ -42,9 +42,9 @@ export async function filesOf({ renders, frames, files }: Services, renderId: st
 
 /** What renders have made, to be looked at and taken away. */
 export const fileRoutes =
-  (services: Services): FastifyPluginAsyncZod =>
+  (house: RenderHouse): FastifyPluginAsyncZod =>
   async (app) => {
-    const { renders, frames, files } = services;
+    const { renders, queue, files } = house;
 
     const send = (reply: FastifyReply, file: LeavingFile, how: 'inline' | 'attachment' = 'inline') => {
       const path = files.path(file.hash);
@@ -66,7 +66,7 @@ export const fileRoutes =
         },
       },
       async ({ params, query }) => {
-        const all = await filesOf(services, params.render);
+        const all = await filesOf(house, params.render);
         const items = all.slice(query.offset, query.offset + query.limit);
         return { items: items.map(({ path, bytes }) => ({ path, bytes })), total: all.length };
       },
@@ -85,7 +85,7 @@ export const fileRoutes =
         const path = params['*'];
         const file =
           (await renders.made(params.render)).find((made) => made.path === path) ??
-          (await frames.at(params.render, path));
+          (await queue.at(params.render, path));
         if (!file) throw new Problem('not-found', `This render has no file ${path}.`);
         return send(reply, { ...file, path });
       },
@@ -102,7 +102,7 @@ export const fileRoutes =
         },
       },
       async ({ params, query }, reply) => {
-        const picture = await frames.picture(params.render, query.index);
+        const picture = await queue.picture(params.render, query.index);
         if (!picture) throw new Problem('not-found', 'No frame of this render is there yet.');
         return send(reply, { ...picture, path: picture.path ?? 'frame.png' });
       },
@@ -119,7 +119,7 @@ export const fileRoutes =
       },
       async ({ params }, reply) => {
         const { name, title } = await renders.get(params.render);
-        const all = await filesOf(services, params.render);
+        const all = await filesOf(house, params.render);
         return reply
           .header('content-disposition', disposition('attachment', `${name}-${fileNamePart(title)}.zip`))
           .type('application/zip')

@@ -1,5 +1,6 @@
 import type { FrameFile, Project, RenderJob } from '@arvex/core';
-import { folderOf, frameFileName, frameFiles } from '@arvex/core';
+import { frameFiles } from '@arvex/core';
+import type { WorkQueue } from '../../queue/work-queue';
 import type { OrderStore } from './order-store';
 
 /** So many renders are remembered: those that are being made just now. */
@@ -13,14 +14,17 @@ interface KnownRender {
   /** Files of each of its frames. */
   readonly wanted: readonly FrameFile[];
   /** Folder and name of a file; nothing where only movies are made from it. */
-  readonly pathOf: (index: number, file: FrameFile) => string | null;
+  readonly pathOf: (index: number, file: FrameFile) => Promise<string | null>;
 }
 
 /** Knows the renders whose frames come in. What an order says never changes. */
 export class FrameDesk {
   private readonly known = new Map<string, Promise<KnownRender>>();
 
-  constructor(private readonly orders: OrderStore) {}
+  constructor(
+    private readonly orders: OrderStore,
+    private readonly queue: WorkQueue,
+  ) {}
 
   /** @throws Problem `not-found`. */
   of(renderId: string): Promise<KnownRender> {
@@ -38,17 +42,13 @@ export class FrameDesk {
   private async find(renderId: string): Promise<KnownRender> {
     const job = await this.orders.job(renderId);
     const project = await this.orders.projectOf(job.orderId);
-    const { order, part } = job;
-    const folder = folderOf(project, order, part, job);
     return {
       job,
       project,
-      wanted: frameFiles(project, order),
-      pathOf: (index, file) =>
-        file.leaves
-          ? [folder, file.folder, `${frameFileName(project, order, part, job, index)}.${file.ending}`]
-              .filter(Boolean)
-              .join('/')
+      wanted: frameFiles(project, job.order),
+      pathOf: async (index, { leaves, folder, ending }) =>
+        leaves
+          ? [job.folder, folder, `${await this.queue.nameOf(renderId, index)}.${ending}`].filter(Boolean).join('/')
           : null,
     };
   }

@@ -1,4 +1,4 @@
-import type { FrameFile } from '@arvex/core';
+import type { FrameFile, Lease } from '@arvex/core';
 import {
   frameKeySchema,
   keptFramesSchema,
@@ -12,12 +12,13 @@ import {
   takenFramesSchema,
 } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { randomUUID } from 'node:crypto';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 import { renderParams } from '../../http/schemas';
-import type { Services } from '../../services';
-import { renderEvent } from '../events/project-events';
+import { renderEvent } from '../../events/project-events';
 import { wrongFile } from './frame-check';
+import type { RenderHouse } from './render-house';
 
 const tags = ['renders'];
 const FRAME_TYPES = Object.values(PICTURE_FORMATS).map(({ mediaType }) => mediaType);
@@ -39,12 +40,22 @@ const rendererParams = z.object({ renderer: rendererNameSchema });
 
 /** What renderers ask and send: leases on frames, and the files of frames. */
 export const frameRoutes =
-  ({ orders, renders, leases, desk, kept, finisher, files, events }: Services): FastifyPluginAsyncZod =>
+  ({ orders, renders, queue, desk, kept, files, events }: RenderHouse): FastifyPluginAsyncZod =>
   async (app) => {
     // As large as the route lets it be: only the one that takes frames takes more than a little.
     for (const type of FRAME_TYPES) {
       app.addContentTypeParser(type, { parseAs: 'buffer' }, (_request, body, done) => done(null, body));
     }
+
+    /** Frames for a renderer; none, and no render, where nothing is to be drawn just now. */
+    const leased = async (
+      { count, renderer, graphics }: z.infer<typeof countSchema>,
+      renderId?: string,
+    ): Promise<Lease> => {
+      const held = await queue.lease({ kinds: ['draw'], count, worker: renderer, graphics, renderId });
+      const nothing = { leaseId: randomUUID(), renderId: renderId ?? null, frames: [], seconds: queue.leaseSeconds };
+      return held ? { ...held, frames: [...held.frames] } : nothing;
+    };
 
     app.get(
       '/renders/:render/job',
@@ -83,7 +94,7 @@ export const frameRoutes =
           response: { 200: leaseSchema, default: problemSchema },
         },
       },
-      ({ body }) => leases.leaseNext(body.count, body.renderer, body.graphics),
+      ({ body }) => leased(body),
     );
 
     app.post(
@@ -96,7 +107,7 @@ export const frameRoutes =
           response: { 200: z.object({ freed: z.number() }), default: problemSchema },
         },
       },
-      async ({ params }) => ({ freed: await leases.begin(params.renderer) }),
+      async ({ params }) => ({ freed: await queue.begin(params.renderer) }),
     );
 
     app.post(
@@ -110,7 +121,7 @@ export const frameRoutes =
           response: { 200: leaseSchema, default: problemSchema },
         },
       },
-      ({ params, body }) => leases.lease(params.render, body.count, body.renderer, body.graphics),
+      ({ params, body }) => leased(body, params.render),
     );
 
     app.post(
@@ -123,7 +134,7 @@ export const frameRoutes =
           response: { 200: z.object({ seconds: z.number() }), default: problemSchema },
         },
       },
-      async ({ params }) => ({ seconds: await leases.extend(params.render, params.lease) }),
+      async ({ params }) => ({ seconds: await queue.extend({ renderId: params.render, leaseId: params.lease }) }),
     );
 
     app.delete(
@@ -137,7 +148,7 @@ export const frameRoutes =
         },
       },
       async ({ params }) => {
-        await leases.release(params.render, params.lease);
+        await queue.release({ renderId: params.render, leaseId: params.lease });
         return { leaseId: params.lease };
       },
     );
@@ -169,7 +180,7 @@ export const frameRoutes =
         },
       },
       async ({ params, query, body }) => {
-        await leases.frameFailed(params.render, params.index, query.lease, body.why);
+        await queue.fail({ renderId: params.render, leaseId: query.lease }, params.index, body.why);
         const render = await renders.get(params.render);
         events.publish(render.projectId, renderEvent(render.id));
         return render;
@@ -183,7 +194,7 @@ export const frameRoutes =
         // Before a byte of the file is read: who has no right to send it is told so at once.
         onRequest: async ({ params, query }) => {
           const { render, index } = frameParams.parse(params);
-          await leases.mustHold(render, index, leaseQuery.parse(query).lease);
+          await queue.mustHold({ renderId: render, leaseId: leaseQuery.parse(query).lease }, index);
         },
         schema: {
           tags,
@@ -205,16 +216,14 @@ export const frameRoutes =
         if (wrong !== undefined) throw new Problem('invalid-picture', `Frame ${index} is to be ${wrong}`);
         const stored = await files.write([body]);
         const { hash, bytes } = stored;
-        const made = { index, role, path: pathOf(index, file), hash, bytes, key: query.key };
+        const made = { index, role, path: await pathOf(index, file), hash, bytes, key: query.key };
         const roles = wanted.map((one: FrameFile) => one.role);
-        const last = await leases
-          .keep({ id, projectId: job.projectId }, made, roles, query.lease)
-          .catch(async (error: unknown) => {
-            // Only where it is sure that nothing was kept: a commit whose answer was lost may have been made all the same.
-            if (error instanceof Problem && NOT_KEPT.has(error.code)) await files.discard(stored);
-            throw error;
-          });
-        if (last) finisher.finish(id);
+        const lease = { renderId: id, leaseId: query.lease };
+        await queue.keep(job.projectId, lease, made, roles).catch(async (error: unknown) => {
+          // Only where it is sure that nothing was kept: a commit whose answer was lost may have been made all the same.
+          if (error instanceof Problem && NOT_KEPT.has(error.code)) await files.discard(stored);
+          throw error;
+        });
         events.publish(job.projectId, renderEvent(id));
         return { done: true };
       },

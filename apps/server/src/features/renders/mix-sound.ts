@@ -2,7 +2,7 @@ import type { HeardOfPart, HeardPart, Project } from '@arvex/core';
 import { createWriteStream } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import type { FileStore } from '../../files/file-store';
-import { samplesOf } from '../sounds/read-sound';
+import { samplesOf } from '../../media/read-sound';
 
 /** Samples a second, and channels, of what is mixed. */
 export const SOUND_RATE = 48_000;

@@ -2,7 +2,6 @@ import type { FrameView, LightMix, RenderJob } from '@arvex/core';
 import {
   cameraAt,
   LOOK_DEFAULTS,
-  lightMixSchema,
   lookEdge,
   mixRefusal,
   NO_PICTURES,
@@ -10,51 +9,43 @@ import {
   partPicture,
   PICTURE_FORMATS,
 } from '@arvex/core';
-import type { Sequelize } from 'sequelize';
-import { setTimeout as sleep } from 'node:timers/promises';
-import { parsed, select } from '../../database/select';
-import type { FileStore } from '../../files/file-store';
-import { Problem } from '../../http/problem';
-import type { ProjectEvents } from '../events/project-events';
-import { renderEvent } from '../events/project-events';
+import { databaseProblem } from '../../database/connection';
+import type { Ground } from '../../ground/ground';
+import { Problem } from '../../problem/problem';
+import type { HeldWork } from '../../queue/work-queue';
+import { Worker } from '../../queue/worker';
+import { renderEvent } from '../../events/project-events';
 import type { FrameDesk } from './frame-desk';
-import type { FrameStore } from './frame-store';
-import type { Leases } from './leases';
 import type { MixFrame } from './mix-frame';
 import type { OrderStore } from './order-store';
-import type { RenderFinisher } from './render-finisher';
 
 const FRAMES_A_LEASE = 2;
-/** After something went wrong it is tried again in so long, milliseconds. */
-const PAUSE_MS = 5000;
-
-/** What a mixer works with. */
-export interface MixerParts {
-  readonly sequelize: Sequelize;
-  readonly orders: OrderStore;
-  readonly desk: FrameDesk;
-  readonly frames: FrameStore;
-  readonly leases: Leases;
-  readonly files: FileStore;
-  readonly finisher: RenderFinisher;
-  readonly events: ProjectEvents;
-  readonly mix: MixFrame;
-  readonly warn: (error: unknown) => void;
-}
 
 /** Makes renders from the light groups of others with another mix: nothing is drawn for it. */
 export class Mixer {
-  private working: Promise<void> | undefined;
-  private ended = false;
+  private readonly worker: Worker;
 
-  constructor(private readonly parts: MixerParts) {}
+  constructor(
+    private readonly ground: Ground,
+    private readonly orders: OrderStore,
+    private readonly desk: FrameDesk,
+    private readonly mix: MixFrame,
+  ) {
+    const { queue, processName: name, warn } = ground;
+    const work = (held: HeldWork, signal: AbortSignal) => this.frames(held, signal);
+    this.worker = new Worker(queue, { name, kind: 'mix', count: FRAMES_A_LEASE, work, warn });
+  }
+
+  close(): Promise<void> {
+    return this.worker.close();
+  }
 
   /**
    * Orders a render that is another one with another mix of its light, as the next version.
    * @returns its id. @throws Problem `not-ready` where the light of that one was not kept apart, or it is mixed with other pictures.
    */
   async order(renderId: string, mix: LightMix): Promise<string> {
-    const { orders } = this.parts;
+    const { orders } = this;
     const job = await orders.job(renderId);
     const { order, part } = job;
     const refusal = mixRefusal(order);
@@ -70,7 +61,6 @@ export class Mixer {
       mixed: { of: renderId, mix },
     });
     const [id = ''] = await orders.rendersOf(given);
-    this.work();
     return id;
   }
 
@@ -79,7 +69,7 @@ export class Mixer {
    * @throws Problem `not-ready` where its light was not kept apart, or the frame is not there.
    */
   async seen(renderId: string, mix: LightMix, index: number): Promise<Uint8Array> {
-    const { job, wanted } = await this.parts.desk.of(renderId);
+    const { job, wanted } = await this.desk.of(renderId);
     const refusal = mixRefusal(job.order);
     if (refusal !== undefined) throw new Problem('not-ready', refusal);
     try {
@@ -89,68 +79,31 @@ export class Mixer {
     }
   }
 
-  /** Takes up what there is to be mixed: of an earlier start too. */
-  work(): void {
-    if (this.ended) return;
-    this.working ??= this.all()
-      .catch(async (error: unknown) => {
-        this.parts.warn(error);
-        await sleep(PAUSE_MS, undefined, { ref: false });
-        return true;
-      })
-      .then((again) => {
-        this.working = undefined;
-        if (again) this.work();
-      });
-  }
-
-  async close(): Promise<void> {
-    this.ended = true;
-    await this.working;
-  }
-
-  private async all(): Promise<boolean> {
-    const waiting = await select<{ id: string; mix_of: string; mix: unknown }>(
-      this.parts.sequelize,
-      `SELECT id, mix_of, mix FROM renders WHERE mix_of IS NOT NULL AND state = 'rendering' ORDER BY created_at`,
-      {},
-    );
-    for (const { id, mix_of, mix } of waiting) {
-      while (!this.ended && (await this.some(id, mix_of, lightMixSchema.parse(parsed(mix))))) continue;
-    }
-    return false;
-  }
-
-  /** Mixes some frames. @returns whether there may be more. */
-  private async some(id: string, of: string, mix: LightMix): Promise<boolean> {
-    const { desk, leases, files, finisher, events } = this.parts;
-    const lease = await leases.lease(id, FRAMES_A_LEASE).catch((error: unknown) => {
-      if (error instanceof Problem) return undefined; // over, or deleted
-      throw error;
-    });
-    if (!lease || lease.frames.length === 0) return false;
-    const { job, wanted, pathOf } = await desk.of(id);
-    for (const index of lease.frames) {
+  private async frames(held: HeldWork, signal: AbortSignal): Promise<void> {
+    const { queue, files, events } = this.ground;
+    const { renderId, projectId } = held;
+    const { of, mix } = await this.orders.mixOf(renderId);
+    const { job, wanted, pathOf } = await this.desk.of(renderId);
+    const roles = wanted.map(({ role }) => role);
+    for (const index of held.frames) {
+      if (signal.aborted) return;
       try {
         for (const file of wanted) {
           // Each eye, and each face of a cube, has its own light.
           const { hash, bytes } = await files.write([await this.mixed(job, of, { index, view: file.view }, mix)]);
-          const found = { index, role: file.role, path: pathOf(index, file), hash, bytes };
-          const last = await leases.keep(
-            { id, projectId: job.projectId },
-            found,
-            wanted.map(({ role }) => role),
-            lease.leaseId,
+          await queue.keep(
+            projectId,
+            held,
+            { index, role: file.role, path: await pathOf(index, file), hash, bytes },
+            roles,
           );
-          if (last) finisher.finish(id);
         }
       } catch (error) {
-        if (error instanceof Problem) return false;
-        await leases.frameFailed(id, index, lease.leaseId, (error as Error).message.slice(0, 1000));
+        if (error instanceof Problem || databaseProblem(error)) throw error;
+        await queue.fail(held, index, (error as Error).message.slice(0, 1000));
       }
-      events.publish(job.projectId, renderEvent(id));
+      events.publish(projectId, renderEvent(renderId));
     }
-    return true;
   }
 
   /** A frame of another render with a mix: groups that it does not name burn as the camera has them. */
@@ -160,15 +113,15 @@ export class Mixer {
     { index, view }: { readonly index: number; readonly view: FrameView },
     mix: LightMix,
   ): Promise<Uint8Array> {
-    const { desk, files, frames } = this.parts;
-    const { job: source, project, wanted } = await desk.of(of);
+    const { queue, files } = this.ground;
+    const { job: source, project, wanted } = await this.desk.of(of);
     const groups = [];
     for (const { layer, role, view: seenFrom, beside } of wanted) {
       if (seenFrom !== view) continue;
       // A file of its own, or channels of the file of the light.
       for (const one of [{ name: '', layer }, ...beside]) {
         if (one.layer.kind !== 'group') continue;
-        const file = (await frames.files(of, role, index))[0];
+        const file = (await queue.files(of, role, index))[0];
         if (!file) throw new Error(`The light of frame ${index + 1} is gone.`);
         groups.push({ lightGroupId: one.layer.lightGroupId, path: files.path(file.hash), channels: one.name });
       }
@@ -180,7 +133,7 @@ export class Mixer {
         ? undefined
         : cameraAt(project, seen.cameraId, seen.sceneFlicks, undefined, seen.variationId);
     const lut = project.assets[state?.look.lut?.assetId ?? '']?.file;
-    return this.parts.mix({
+    return this.mix({
       groups,
       mix: { ...state?.lightMix, ...mix },
       look: source.order.look ? { settings: state?.look ?? LOOK_DEFAULTS, edge: state && lookEdge(state) } : undefined,

@@ -1,21 +1,21 @@
 import { againstOrder, anyOrderSchema, dayOf, givenOrderSchema, partsOf, problemSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 import { orderParams, projectParams } from '../../http/schemas';
-import type { Services } from '../../services';
-import { renderEvent } from '../events/project-events';
+import { renderEvent } from '../../events/project-events';
 import { archiveOf } from './archive';
 import { disposition, filesOf } from './file-routes';
+import type { RenderHouse } from './render-house';
 
 const tags = ['renders'];
 const idSchema = z.object({ id: z.uuid() });
 
 /** Orders: what is to leave the building, as one answer to everything, with a render for each of its parts. */
 export const orderRoutes =
-  (services: Services): FastifyPluginAsyncZod =>
+  (house: RenderHouse): FastifyPluginAsyncZod =>
   async (app) => {
-    const { projects, orders, renders, finisher, events, room, files } = services;
+    const { projects, orders, renders, queue, finisher, events, room, files } = house;
 
     /** Does something to each render of an order that it can be done to, and tells everybody. */
     const toAll = async (orderId: string, act: (renderId: string) => Promise<void>) => {
@@ -84,11 +84,10 @@ export const orderRoutes =
         { schema: { tags, summary, params: orderParams, response: { 200: idSchema, default: problemSchema } } },
         ({ params }) => toAll(params.order, one),
       );
-    act('pause', 'Let all parts of an order wait', (id) => renders.pause(id, true));
-    act('go-on', 'Let all parts of an order that wait go on', (id) => renders.pause(id, false));
+    act('pause', 'Let all parts of an order wait', (id) => queue.pause(id, true));
+    act('go-on', 'Let all parts of an order that wait go on', (id) => queue.pause(id, false));
     act('cancel', 'Cancel all parts of an order that are not done', async (id) => {
-      await renders.cancel(id);
-      finisher.cancel(id);
+      await queue.cancel(id);
       room.collectSoon();
     });
 
@@ -97,7 +96,7 @@ export const orderRoutes =
       { schema: { tags, summary: 'All that an order has made, in its folders, as a zip', params: orderParams } },
       async ({ params }, reply) => {
         const ids = await orders.rendersOf(params.order);
-        const all = (await Promise.all(ids.map((id) => filesOf(services, id)))).flat();
+        const all = (await Promise.all(ids.map((id) => filesOf(house, id)))).flat();
         const { name } = await renders.get(ids[0] ?? '');
         return reply
           .header('content-disposition', disposition('attachment', `${name}.zip`))

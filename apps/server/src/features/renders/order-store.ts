@@ -5,6 +5,7 @@ import {
   folderOf,
   frameFileName,
   framesOfPart,
+  lightMixSchema,
   movieRate,
   orderPartSchema,
   outputSize,
@@ -13,13 +14,15 @@ import {
 import { randomUUID } from 'node:crypto';
 import type { Sequelize, Transaction } from 'sequelize';
 import { parsed, select } from '../../database/select';
-import { Problem } from '../../http/problem';
-
-const FRAMES_INSERTED_AT_ONCE = 500;
+import { Problem } from '../../problem/problem';
+import type { WorkQueue } from '../../queue/work-queue';
 
 /** Orders of renders: what was asked for, of which state of the project, and the parts that it has. */
 export class OrderStore {
-  constructor(private readonly sequelize: Sequelize) {}
+  constructor(
+    private readonly sequelize: Sequelize,
+    private readonly queue: WorkQueue,
+  ) {}
 
   /**
    * Keeps an order with a render for each of its parts, as the next version of its project. Later edits to the project do not
@@ -58,6 +61,7 @@ export class OrderStore {
         await this.insertPart(project, order, { id, place, part, number, mixed }, transaction);
       }
     });
+    this.queue.tell();
     return id;
   }
 
@@ -92,10 +96,10 @@ export class OrderStore {
   }
 
   /** What a renderer has to know of a render beside its project. @throws Problem `not-found`. */
-  async job(renderId: string): Promise<RenderJob> {
+  async job(renderId: string): Promise<StoredJob> {
     const [row] = await select<Record<string, unknown>>(
       this.sequelize,
-      `SELECT r.project_id AS projectId, r.order_id AS orderId, r.state, r.part, o.what, o.version, COALESCE(o.day, DATE_FORMAT(o.created_at, '%Y-%m-%d')) AS date
+      `SELECT r.project_id AS projectId, r.order_id AS orderId, r.state, r.part, r.folder, o.what, o.version, COALESCE(o.day, DATE_FORMAT(o.created_at, '%Y-%m-%d')) AS date
          FROM renders r JOIN render_orders o ON o.id = r.order_id WHERE r.id = :renderId`,
       { renderId },
     );
@@ -109,7 +113,16 @@ export class OrderStore {
       part: orderPartSchema.parse(parsed(row['part'])),
       version: row['version'] as string,
       date: row['date'] as string,
+      folder: row['folder'] as string,
     };
+  }
+
+  /** The render whose light another one mixes anew, and how. @throws Problem `not-found` where it is no mix. */
+  async mixOf(renderId: string): Promise<{ readonly of: string; readonly mix: LightMix }> {
+    const query = 'SELECT mix_of AS source, mix FROM renders WHERE id = :renderId AND mix_of IS NOT NULL';
+    const [row] = await select<{ source: string; mix: unknown }>(this.sequelize, query, { renderId });
+    if (!row) throw new Problem('not-found', 'There is no such mix.', { field: 'render' });
+    return { of: row.source, mix: lightMixSchema.parse(parsed(row.mix)) };
   }
 
   /** Ids of the renders of an order, in the order of its parts. @throws Problem `not-found`. */
@@ -159,18 +172,14 @@ export class OrderStore {
         },
       },
     );
-    for (let from = 0; from < count; from += FRAMES_INSERTED_AT_ONCE) {
-      const some = Array.from({ length: Math.min(FRAMES_INSERTED_AT_ONCE, count - from) }, (_, i) => [
-        ...[head.id, id, from + i],
-        frameFileName(project, order, part, number, from + i),
-      ]);
-      const values = some.map(() => "(?, ?, ?, ?, 'waiting')").join(', ');
-      await this.sequelize.query(
-        `INSERT INTO frames (project_id, render_id, frame_index, file_name, state) VALUES ${values}`,
-        { replacements: some.flat(), transaction },
-      );
-    }
+    const names = Array.from({ length: count }, (_, i) => frameFileName(project, order, part, number, i));
+    await this.queue.give({ projectId: head.id, renderId: id, names }, transaction);
   }
+}
+
+/** What a renderer has to know, and the folder in which the files of the render leave, as it was named when the order was given. */
+export interface StoredJob extends RenderJob {
+  readonly folder: string;
 }
 
 /** What of an order is not the order itself. */

@@ -1,13 +1,4 @@
-import type {
-  FrameView,
-  MovieFormat,
-  OrderNumber,
-  OrderPart,
-  Project,
-  Render,
-  RenderJob,
-  RenderOrder,
-} from '@arvex/core';
+import type { FrameView, MovieFormat, OrderNumber, OrderPart, Project, Render, RenderOrder } from '@arvex/core';
 import {
   fileNamePart,
   folderOf,
@@ -22,50 +13,36 @@ import {
 import { createReadStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { setTimeout as sleep } from 'node:timers/promises';
 import { databaseProblem } from '../../database/connection';
-import type { FileStore } from '../../files/file-store';
-import { Problem } from '../../http/problem';
-import type { ProjectEvents } from '../events/project-events';
-import { renderEvent } from '../events/project-events';
+import type { Ground } from '../../ground/ground';
+import { Problem } from '../../problem/problem';
+import type { HeldWork } from '../../queue/work-queue';
+import { Worker } from '../../queue/worker';
+import { renderEvent } from '../../events/project-events';
 import { deliver, taken } from './deliver';
 import { encodeMovie } from './encode-movie';
-import type { FrameStore } from './frame-store';
 import { mixSound } from './mix-sound';
-import type { OrderStore } from './order-store';
+import type { OrderStore, StoredJob } from './order-store';
 import { movieFacts, renderFacts } from './render-facts';
 import type { MadeFile, RenderStore } from './store';
 
-/** Pauses between tries while the database or the disk is away, milliseconds: they grow. */
-const PAUSES_MS = [1000, 2000, 5000, 10_000, 30_000] as const;
-
-/** Where finished work goes. */
-export interface FinisherPlaces {
-  /** For what is being made. */
-  readonly temporary: string;
-  /** Folder in which orders are laid that ask for one. */
-  readonly output: string;
-}
-
-/** Makes movies of renders whose frames are all there, and lays them where they were asked for, one after another. */
+/** Finishes renders whose frames are all there: makes their movies, and lays everything where it was asked for. */
 export class RenderFinisher {
-  private queue: Promise<void> = Promise.resolve();
-  private readonly ending = new AbortController();
-  private readonly running = new Map<string, AbortController>();
+  private readonly worker: Worker;
 
   constructor(
+    private readonly ground: Ground,
     private readonly renders: RenderStore,
     private readonly orders: OrderStore,
-    private readonly frames: FrameStore,
-    private readonly files: FileStore,
-    private readonly events: ProjectEvents,
-    private readonly places: FinisherPlaces,
-    private readonly warn: (error: unknown) => void,
-  ) {}
+  ) {
+    const { queue, processName: name, warn } = ground;
+    const work = (held: HeldWork, signal: AbortSignal) => this.finish(held, signal);
+    this.worker = new Worker(queue, { name, kind: 'finish', count: 1, work, warn });
+  }
 
-  /** Takes up what an earlier start left: movies that were not made, and renders whose last frame came as the server died. */
-  async resume(): Promise<void> {
-    for (const id of await this.renders.inState('encoding')) this.finish(id);
+  /** Ends in the middle of what it does: it is gone on with at the next start, or by another process. */
+  close(): Promise<void> {
+    return this.worker.close();
   }
 
   /** A file of an order that lies in the output folder already, by its path there. */
@@ -90,81 +67,46 @@ export class RenderFinisher {
   }
 
   private outputOf(project: Project): string {
-    return join(this.places.output, fileNamePart(project.head.name));
+    return join(this.ground.places.output, fileNamePart(project.head.name));
   }
 
-  /** Puts a render in the queue. */
-  finish(id: string): void {
-    this.queue = this.queue.then(() => this.whenPossible(id));
-  }
-
-  /** Stops encoding a cancelled render. */
-  cancel(id: string): void {
-    this.running.get(id)?.abort();
-  }
-
-  async close(): Promise<void> {
-    this.ending.abort();
-    for (const one of this.running.values()) one.abort();
-    await this.queue;
-  }
-
-  /** Encodes a render; where the database or the disk is away, again after a pause that grows, and others are not held up. */
-  private async whenPossible(id: string, tries = 0): Promise<void> {
-    if (this.ending.signal.aborted) return;
-    try {
-      await this.encode(id);
-    } catch (error) {
-      if (error instanceof Problem && error.code === 'not-found') return; // deleted meanwhile
-      this.warn(error);
-      const pause = PAUSES_MS[Math.min(tries, PAUSES_MS.length - 1)] as number;
-      void sleep(pause, undefined, { ref: false, signal: this.ending.signal })
-        .then(() => {
-          this.queue = this.queue.then(() => this.whenPossible(id, tries + 1));
-        })
-        .catch(() => undefined);
-    }
-  }
-
-  private async encode(id: string): Promise<void> {
-    const render = await this.renders.get(id);
-    if (render.state !== 'encoding') return;
+  private async finish(held: HeldWork, signal: AbortSignal): Promise<void> {
+    const { queue, places, events } = this.ground;
+    const { renderId: id, projectId } = held;
     const missing = await this.missingFrames(id);
     if (missing.length > 0) {
       // A disk that lost them, or a file that was taken away by hand: they are drawn again, and then it goes on here.
-      await this.frames.makeAnew(id, missing);
-      this.events.publish(render.projectId, renderEvent(id));
+      await queue.makeAnew(id, missing);
+      events.publish(projectId, renderEvent(id));
       return;
     }
-    const cancelled = new AbortController();
-    this.running.set(id, cancelled);
-    const directory = await mkdtemp(join(this.places.temporary, 'movie-'));
+    const directory = await mkdtemp(join(places.temporary, 'movie-'));
     try {
-      const job = await this.orders.job(id);
-      const project = await this.orders.projectOf(render.orderId);
-      const work = { project, job, render, directory };
-      await this.makeAll(work, cancelled.signal)
-        .then(() => this.delivered(work))
-        .then((folder) => this.renders.done(id, folder))
-        .catch(async (error: unknown) => {
-          // An aborted encoding is either cancelled already or taken up at the next start; a database that is away is waited for.
-          if (cancelled.signal.aborted) return;
-          const away = databaseProblem(error)?.code;
-          if (away === 'database-away' || away === 'busy') throw error;
-          await this.renders.failed(id, reasonOf(error));
-        });
+      const render = await this.renders.get(id);
+      const work = {
+        render,
+        job: await this.orders.job(id),
+        project: await this.orders.projectOf(render.orderId),
+        directory,
+      };
+      await this.makeAll(work, signal);
+      await queue.finished(held, { folder: await this.delivered(work) });
+    } catch (error) {
+      // Given up, it is cancelled or gone on with later; a database that is away is waited for.
+      const away = databaseProblem(error)?.code;
+      if (signal.aborted || error instanceof Problem || away === 'database-away' || away === 'busy') throw error;
+      await queue.finished(held, { failed: reasonOf(error) });
     } finally {
-      this.running.delete(id);
       await rm(directory, { recursive: true, force: true });
     }
-    this.events.publish(render.projectId, renderEvent(id));
+    events.publish(projectId, renderEvent(id));
   }
 
   /** Frames that count as done, and of which a file is not there any more. */
   private async missingFrames(id: string): Promise<number[]> {
     const missing = new Set<number>();
-    for (const { index, hash } of await this.frames.allFiles(id)) {
-      if (!missing.has(index) && !(await this.files.has(hash))) missing.add(index);
+    for (const { index, hash } of await this.ground.queue.allFiles(id)) {
+      if (!missing.has(index) && !(await this.ground.files.has(hash))) missing.add(index);
     }
     return [...missing];
   }
@@ -173,11 +115,11 @@ export class RenderFinisher {
   private async makeAll(work: Work, signal: AbortSignal): Promise<void> {
     const { project, job, render } = work;
     const { order, part } = job;
-    const folder = folderOf(project, order, part, job);
+    const { folder } = job;
     const within = (name: string) => (folder === '' ? name : `${folder}/${name}`);
     const made = new Map((await this.renders.made(render.id)).map((file) => [file.path, file]));
     const base = movieFileName(project, order, part, job);
-    const { json, note } = renderFacts(project, job, render, await this.frames.graphics(render.id));
+    const { json, note } = renderFacts(project, job, render, await this.ground.queue.graphics(render.id));
     await this.keepText(render, { path: within(`${fileNamePart(part.title)}.json`), kind: 'facts' }, json);
     await this.keepText(render, { path: within(`${fileNamePart(part.title)}.txt`), kind: 'note' }, note);
     let wrong: Error | undefined;
@@ -186,7 +128,7 @@ export class RenderFinisher {
       for (const view of frameViews(order)) {
         const twin = order.formats.movies.findIndex(({ codec }) => codec === format.codec) < i ? `_${i + 1}` : '';
         const path = within(`${base}${view === '' ? '' : `_${view}`}${twin}.${MOVIE_FORMATS[format.codec].ending}`);
-        if (made.has(path) && (await this.files.has(made.get(path)?.hash ?? ''))) continue;
+        if (made.has(path) && (await this.ground.files.has(made.get(path)?.hash ?? ''))) continue;
         await this.movie(work, { format, view, sound, path }, signal).catch((error: unknown) => {
           wrong ??= error as Error;
         });
@@ -202,14 +144,14 @@ export class RenderFinisher {
     signal: AbortSignal,
   ): Promise<void> {
     const shown = frameFiles(project, job.order).find((file) => file.view === view && file.format === MADE_INTO_MOVIES);
-    const frames = await this.frames.files(render.id, shown?.role ?? MADE_INTO_MOVIES);
+    const frames = await this.ground.queue.files(render.id, shown?.role ?? MADE_INTO_MOVIES);
     const target = join(directory, `movie.${MOVIE_FORMATS[format.codec].ending}`);
-    const pictures = frames.map((frame) => this.files.path(frame.hash));
+    const pictures = frames.map((frame) => this.ground.files.path(frame.hash));
     const transparent = job.order.background.kind === 'transparent' && MOVIE_FORMATS[format.codec].hasAlpha;
     const { pixelAspect, timecode } = movieFacts(project, job);
     const source = { pictures, rate: render.rate, sound, transparent, pixelAspect, timecode };
     await encodeMovie(source, format, target, signal);
-    const stored = await this.files.write(createReadStream(target));
+    const stored = await this.ground.files.write(createReadStream(target));
     await this.renders.keep(render, { path, kind: 'movie', hash: stored.hash, bytes: stored.bytes });
   }
 
@@ -218,12 +160,12 @@ export class RenderFinisher {
     const heard = job.order.sound ? heardOfPart(project, job.part) : undefined;
     if (!heard || heard.parts.length === 0) return undefined;
     const target = join(directory, 'sound.f32');
-    await mixSound(project, heard, this.files, target, signal);
+    await mixSound(project, heard, this.ground.files, target, signal);
     return target;
   }
 
   private async keepText(render: Render, file: Pick<MadeFile, 'path' | 'kind'>, text: string): Promise<void> {
-    const { hash, bytes } = await this.files.write([Buffer.from(text)]);
+    const { hash, bytes } = await this.ground.files.write([Buffer.from(text)]);
     await this.renders.keep(render, { ...file, hash, bytes });
   }
 
@@ -231,14 +173,14 @@ export class RenderFinisher {
   private async delivered({ project, job, render }: Work): Promise<string | null> {
     if (!job.order.places.folder) return null;
     const folder = this.outputOf(project);
-    const frames = await this.frames.files(render.id);
+    const frames = await this.ground.queue.files(render.id);
     const all = [...frames, ...(await this.renders.made(render.id))];
     await deliver(
       folder,
       all.flatMap(({ path, hash }) => (path === null ? [] : [{ path, hash }])),
-      this.files,
+      this.ground.files,
     );
-    return join(folder, folderOf(project, job.order, job.part, job));
+    return join(folder, job.folder);
   }
 }
 
@@ -256,7 +198,7 @@ function reasonOf(error: unknown): string {
 /** A render that is finished, and where what is made of it is put together. */
 interface Work {
   readonly project: Project;
-  readonly job: RenderJob;
+  readonly job: StoredJob;
   readonly render: Render;
   readonly directory: string;
 }

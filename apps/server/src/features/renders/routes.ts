@@ -2,22 +2,22 @@ import { lightMixSchema, pageOf, pageQuerySchema, problemSchema, renderSchema } 
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { projectParams, renderParams } from '../../http/schemas';
-import type { Services } from '../../services';
-import { renderEvent } from '../events/project-events';
+import { renderEvent } from '../../events/project-events';
 import { fileRoutes } from './file-routes';
 import { frameRoutes } from './frame-routes';
 import { orderRoutes } from './order-routes';
+import type { RenderHouse } from './render-house';
 
 const tags = ['renders'];
 
 /** Renders: the parts of orders, with frames that renderers lease, make and send, and the movies made of them. */
 export const renderRoutes =
-  (services: Services): FastifyPluginAsyncZod =>
+  (house: RenderHouse): FastifyPluginAsyncZod =>
   async (app) => {
-    const { renders, finisher, events, room, mixer } = services;
-    await app.register(orderRoutes(services));
-    await app.register(frameRoutes(services));
-    await app.register(fileRoutes(services));
+    const { renders, queue, events, room, mixer } = house;
+    await app.register(orderRoutes(house));
+    await app.register(frameRoutes(house));
+    await app.register(fileRoutes(house));
 
     /** Tells everybody that a render went on. @returns how it is now. */
     const told = async (id: string) => {
@@ -91,20 +91,13 @@ export const renderRoutes =
     );
 
     act('cancel', 'Cancel a render', async (id) => {
-      await renders.cancel(id);
-      finisher.cancel(id);
+      await queue.cancel(id);
       room.collectSoon();
     });
-    act('pause', 'Let a render wait: frames in hand are still taken', (id) => renders.pause(id, true));
-    act('go-on', 'Let a render that waits go on', async (id) => {
-      await renders.pause(id, false);
-      mixer.work();
-    });
-    act('first', 'Put a render first in line', (id) => renders.first(id));
-    act('again', 'Take up a render that failed: its missing frames, then its movies', async (id) => {
-      if (await renders.again(id)) finisher.finish(id);
-      mixer.work();
-    });
+    act('pause', 'Let a render wait: frames in hand are still taken', (id) => queue.pause(id, true));
+    act('go-on', 'Let a render that waits go on', (id) => queue.pause(id, false));
+    act('first', 'Put a render first in line', (id) => queue.first(id));
+    act('again', 'Take up a render that failed: its missing frames, then its movies', (id) => queue.again(id));
 
     app.delete(
       '/renders/:render',
@@ -119,7 +112,7 @@ export const renderRoutes =
       async ({ params }) => {
         const render = await renders.get(params.render);
         await renders.delete(render.id);
-        finisher.cancel(render.id);
+        queue.drop({ renderId: render.id });
         room.collectSoon();
         events.publish(render.projectId, renderEvent(render.id));
         return { id: render.id };

@@ -1,9 +1,8 @@
-import type { Page, Render, RenderFile, RenderState } from '@arvex/core';
+import type { Page, Render, RenderFile } from '@arvex/core';
 import { anyOrderSchema, chosenFormats } from '@arvex/core';
-import type { Sequelize, Transaction } from 'sequelize';
-import { QueryTypes } from 'sequelize';
+import type { Sequelize } from 'sequelize';
 import { parsed, select } from '../../database/select';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 
 const COLUMNS = `r.id, r.order_id AS orderId, r.project_id AS projectId, r.name, r.title, r.width_px AS widthPx,
   r.height_px AS heightPx, r.rate, r.first_frame AS firstFrame, r.frame_count AS frameCount, r.state, r.error,
@@ -46,38 +45,6 @@ export class RenderStore {
     return render;
   }
 
-  /** Ids of renders in a state, oldest first. */
-  async inState(state: RenderState): Promise<string[]> {
-    const rows = await select<{ id: string }>(
-      this.sequelize,
-      'SELECT id FROM renders WHERE state = :state ORDER BY created_at, place',
-      { state },
-    );
-    return rows.map((row) => row.id);
-  }
-
-  /**
-   * Takes up a render again that has failed: what is missing of its frames is made, then its movies.
-   * @returns whether all frames are there, so that the movies are to be made.
-   * @throws Problem `render-over` when it has not failed.
-   */
-  async again(id: string): Promise<boolean> {
-    await this.get(id);
-    return this.sequelize.transaction(async (transaction) => {
-      const [, changed] = await this.sequelize.query(
-        `UPDATE renders SET error = NULL, frames_failed = 0, state = IF(frames_done >= frame_count, 'encoding', 'rendering')
-           WHERE id = :id AND state = 'failed'`,
-        { type: QueryTypes.UPDATE, replacements: { id }, transaction },
-      );
-      if (changed === 0) throw new Problem('render-over', 'Only a render that failed can be taken up again.');
-      await this.sequelize.query(
-        `UPDATE frames SET attempts = 0, error = NULL, state = IF(state = 'failed', 'waiting', state) WHERE render_id = :id`,
-        { replacements: { id }, transaction },
-      );
-      return isToBeEncoded(this.sequelize, id, transaction);
-    });
-  }
-
   /** Takes a render away with its frames and its movies, and its order once it has no other. @throws Problem `not-found`. */
   async delete(id: string): Promise<void> {
     const { orderId } = await this.get(id);
@@ -88,42 +55,6 @@ export class RenderStore {
         { replacements: { orderId }, transaction },
       );
     });
-  }
-
-  /** Lets a render wait, or go on. @throws Problem `render-over` when it does neither. */
-  async pause(id: string, paused: boolean): Promise<void> {
-    await this.get(id);
-    const [from, to] = paused ? ['rendering', 'paused'] : ['paused', 'rendering'];
-    const [, changed] = await this.sequelize.query(
-      'UPDATE renders SET state = :to WHERE id = :id AND state IN (:from, :to)',
-      { type: QueryTypes.UPDATE, replacements: { id, from, to } },
-    );
-    if (changed > 0) return;
-    const { state } = await this.get(id);
-    if (state !== to)
-      throw new Problem('render-over', `This render is ${state}; it cannot be ${paused ? 'paused' : 'gone on with'}.`);
-  }
-
-  /** Puts a render first in line, before whatever is. */
-  async first(id: string): Promise<void> {
-    await this.get(id);
-    const [highest] = await select<{ priority: number }>(
-      this.sequelize,
-      `SELECT COALESCE(MAX(priority), 0) AS priority FROM renders WHERE state IN ('rendering', 'paused') AND id <> :id`,
-      { id },
-    );
-    await this.sequelize.query('UPDATE renders SET priority = :priority WHERE id = :id', {
-      replacements: { id, priority: Number(highest?.priority ?? 0) + 1 },
-    });
-  }
-
-  async cancel(id: string): Promise<void> {
-    await this.get(id);
-    const [, changed] = await this.sequelize.query(
-      `UPDATE renders SET state = 'cancelled' WHERE id = :id AND state IN ('rendering', 'paused', 'encoding')`,
-      { type: QueryTypes.UPDATE, replacements: { id } },
-    );
-    if (changed === 0) throw new Problem('render-over', 'This render is over already; there is nothing to cancel.');
   }
 
   /** Keeps a file that was made; one of the same path before it is forgotten. */
@@ -143,21 +74,6 @@ export class RenderStore {
       { id },
     );
     return rows.map((row) => ({ ...row, bytes: Number(row.bytes) }));
-  }
-
-  /** Everything is made, and lies in a folder if one was asked for. */
-  async done(id: string, deliveredTo: string | null): Promise<void> {
-    await this.sequelize.query(
-      `UPDATE renders SET state = 'done', delivered_to = :deliveredTo WHERE id = :id AND state = 'encoding'`,
-      { replacements: { id, deliveredTo } },
-    );
-  }
-
-  async failed(id: string, error: string): Promise<void> {
-    await this.sequelize.query(
-      `UPDATE renders SET state = 'failed', error = :error WHERE id = :id AND state = 'encoding'`,
-      { replacements: { id, error } },
-    );
   }
 
   private async withFiles(rows: readonly Record<string, unknown>[]): Promise<Render[]> {
@@ -187,11 +103,4 @@ export class RenderStore {
       };
     });
   }
-}
-
-/** Whether all frames of a render are there, so that its movies are to be made, within what just changed it. */
-export async function isToBeEncoded(sequelize: Sequelize, id: string, transaction: Transaction): Promise<boolean> {
-  const query = 'SELECT state FROM renders WHERE id = :id';
-  const [now] = await select<{ state: RenderState }>(sequelize, query, { id }, transaction);
-  return now?.state === 'encoding';
 }

@@ -1,11 +1,11 @@
 import { problemSchema, roomSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { projectParams } from '../../http/schemas';
-import type { Services } from '../../services';
+import type { Ground } from '../../ground/ground';
 
 /** How much room there is. */
 export const roomRoutes =
-  ({ projects, room }: Services): FastifyPluginAsyncZod =>
+  ({ projects, room }: Pick<Ground, 'projects' | 'room'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.get(
       '/projects/:project/room',

@@ -1,10 +1,10 @@
 import { assetFileSchema, LONGEST_SOUND_S, problemSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
+import { Problem } from '../../problem/problem';
 import { A_YEAR_S, storeUpload } from '../../http/upload';
-import type { Services } from '../../services';
-import { decoded, soundFacts } from './read-sound';
+import type { Ground } from '../../ground/ground';
+import { decoded, soundFacts } from '../../media/read-sound';
 
 const tags = ['sounds'];
 /** Largest file of sound taken, bytes: an hour of 24 bits in stereo. */
@@ -22,7 +22,7 @@ const partSchema = z.object({
 
 /** Files of sound by content, and their samples. */
 export const soundRoutes =
-  ({ files }: Services): FastifyPluginAsyncZod =>
+  ({ files }: Pick<Ground, 'files'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.post(
       '/sounds',

@@ -1,16 +1,21 @@
-import { Problem } from '../../http/problem';
+import { Problem } from '../problem/problem';
 
 /** Who waits for their turn at one thing, at most. */
 const MOST_WAITING = 500;
 
+/** Lets those who write to one thing do so one after another; whoever writes to another thing does not wait. */
+export interface Turns {
+  /** @throws Problem `busy` when very many wait already, and what the work throws. */
+  inTurn<T>(key: string, work: () => Promise<T>): Promise<T>;
+}
+
 /**
- * Lets those who write to one thing do so one after another, here, where waiting takes no connection to the database: whoever writes
- * to another thing does not wait.
+ * Turns within one process, where waiting takes no connection to the database. Several processes stay right with it, too: the database has
+ * the last word, and lets one writer in at a time.
  */
-export class Turns {
+export class LocalTurns implements Turns {
   private readonly last = new Map<string, { readonly done: Promise<unknown>; waiting: number }>();
 
-  /** @throws Problem `busy` when very many wait already. */
   async inTurn<T>(key: string, work: () => Promise<T>): Promise<T> {
     const before = this.last.get(key);
     if (before && before.waiting >= MOST_WAITING) {

@@ -2,34 +2,41 @@ import type { Change, Entity, MeasuredFocus, Page, Project, ProjectSummary } fro
 import { emptyTables, FORM, KINDS, projectSchema, TABLE_KINDS, tableOf } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
-import { EntityTables } from '../../database/entity-tables';
-import { select } from '../../database/select';
-import { Problem } from '../../http/problem';
+import { EntityTables } from '../database/entity-tables';
+import { select } from '../database/select';
+import { Problem } from '../problem/problem';
 import type { ApplyOutcome, ProjectAt } from './change-writer';
 import { ChangeWriter, noSuchProject } from './change-writer';
 import { History } from './history';
 import { MeasuredFocusTable } from './measured-focus-table';
-import { ProjectCache } from './project-cache';
-import { Turns } from './turns';
+import type { ProjectCache } from './project-cache';
+import type { Turns } from '../turns/turns';
+
+interface ProjectStoreOptions {
+  /** Whether a file of a content is kept, so that no change names one that is not. */
+  readonly hasFile: (hash: string) => Promise<boolean>;
+  readonly cache: ProjectCache;
+  readonly turns: Turns;
+}
 
 /** Projects in the database: read whole, changed only by changes. */
 export class ProjectStore {
   readonly history: History;
   private readonly tables: EntityTables;
   private readonly measured: MeasuredFocusTable;
-  private readonly cache = new ProjectCache();
-  private readonly writers = new Turns();
+  private readonly cache: ProjectCache;
+  private readonly writers: Turns;
   private readonly changes: ChangeWriter;
 
-  /** @param hasFile whether a file of a content is kept, so that no change names one that is not. */
   constructor(
     private readonly sequelize: Sequelize,
-    hasFile: (hash: string) => Promise<boolean>,
+    { hasFile, cache, turns }: ProjectStoreOptions,
   ) {
+    [this.cache, this.writers] = [cache, turns];
     this.history = new History(sequelize);
     this.tables = new EntityTables(sequelize);
     this.measured = new MeasuredFocusTable(sequelize);
-    const { tables, history, cache } = this;
+    const { tables, history } = this;
     const at: ProjectAt = (projectId, seq, transaction) => this.at(projectId, seq, transaction);
     this.changes = new ChangeWriter(sequelize, { tables, history, cache, at, hasFile });
   }

@@ -1,5 +1,3 @@
-import { EventEmitter } from 'node:events';
-
 /** A change with more text than this is not sent to everybody: they are told that there is one, and fetch it. */
 const MOST_TEXT = 256 * 1024;
 
@@ -24,17 +22,12 @@ export function renderEvent(renderId: string): ProjectEvent {
   return { kind: 'render', json: JSON.stringify({ renderId }) };
 }
 
-/** Tells every listener of a project what happens to it, within this process. */
-export class ProjectEvents {
-  private readonly emitter = new EventEmitter().setMaxListeners(0);
-
-  publish(projectId: string, event: ProjectEvent): void {
-    this.emitter.emit(projectId, event);
-  }
-
+/**
+ * Tells every listener of a project what happens to it. Nothing is kept: whoever was away asks for the changes after its last. What is
+ * published is told to all listeners in the order in which it was published, and to those of every process.
+ */
+export interface ProjectEvents {
+  publish(projectId: string, event: ProjectEvent): void;
   /** @returns a function that ends the subscription. */
-  subscribe(projectId: string, listener: (event: ProjectEvent) => void): () => void {
-    this.emitter.on(projectId, listener);
-    return () => this.emitter.off(projectId, listener);
-  }
+  subscribe(projectId: string, listener: (event: ProjectEvent) => void): () => void;
 }

@@ -1,9 +1,9 @@
 import type { AppliedChange, Change } from '@arvex/core';
 import { changeFrom, FORM } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
-import type { OneWrite } from '../../database/one-write';
-import { parsed, select } from '../../database/select';
-import { Problem } from '../../http/problem';
+import type { OneWrite } from '../database/one-write';
+import { parsed, select } from '../database/select';
+import { Problem } from '../problem/problem';
 
 /** Changes that are read at once, bytes; the first one whatever its size. */
 const MOST_BYTES = 8 * 1024 * 1024;

@@ -14,20 +14,10 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { QueryTypes } from 'sequelize';
 import { ZodError } from 'zod';
 import { databaseProblem, withoutWork } from '../database/connection';
-import { namedRoutes } from '../features/by-name/routes';
-import { eventRoutes } from '../features/events/routes';
-import { framesTableRoutes } from '../features/frames-tables/routes';
-import { geometryRoutes } from '../features/geometry/routes';
-import { pictureRoutes } from '../features/pictures/routes';
-import { projectRoutes } from '../features/projects/routes';
-import { renderRoutes } from '../features/renders/routes';
-import { roomRoutes } from '../features/room/routes';
-import { lutRoutes } from '../features/luts/routes';
-import { soundRoutes } from '../features/sounds/routes';
-import type { Services } from '../services';
-import { readJson } from './json-body';
-import { mustBeOwn } from './own-pages';
-import { Problem, problemOf } from './problem';
+import type { House } from './open-house';
+import { readJson } from '../http/json-body';
+import { mustBeOwn } from '../http/own-pages';
+import { Problem, problemOf } from '../problem/problem';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
 import swaggerUi from '@fastify/swagger-ui';
@@ -60,7 +50,7 @@ const CONTENT_SECURITY_POLICY = [
  * The whole HTTP side: the API under `/api`, its docs, and the web application when `webDirectory` has one.
  * Everything that goes wrong leaves as a problem document.
  */
-export async function buildApp(services: Services, webDirectory?: string): Promise<FastifyInstance> {
+export async function buildApp({ ground, features }: House, webDirectory?: string): Promise<FastifyInstance> {
   const app = fastify({
     logger: { level: 'warn', serializers: { err: withoutWork as never, req: ({ method }) => ({ method }) } },
     bodyLimit: BODY_LIMIT,
@@ -113,23 +103,14 @@ export async function buildApp(services: Services, webDirectory?: string): Promi
     async (api) => {
       api.get('/health', { schema: { tags: ['health'], summary: 'Whether server and database answer' } }, async () => {
         // By a connection of its own, so that it answers while all others are busy.
-        const answer = services.pulse.query('SELECT 1', { type: QueryTypes.SELECT });
+        const answer = ground.pulse.query('SELECT 1', { type: QueryTypes.SELECT });
         const late = sleep(HEALTH_MS, undefined, { ref: false }).then(() => {
           throw new Problem('database-away', 'The database does not answer just now.');
         });
         await Promise.race([answer, late]);
         return { status: 'ok' };
       });
-      await api.register(projectRoutes(services));
-      await api.register(eventRoutes(services));
-      await api.register(geometryRoutes(services));
-      await api.register(namedRoutes(services));
-      await api.register(pictureRoutes(services));
-      await api.register(framesTableRoutes(services));
-      await api.register(renderRoutes(services));
-      await api.register(roomRoutes(services));
-      await api.register(soundRoutes(services));
-      await api.register(lutRoutes(services));
+      for (const { routes } of features) await api.register(routes);
     },
     { prefix: '/api' },
   );

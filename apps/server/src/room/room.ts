@@ -1,7 +1,7 @@
 import type { RoomTaken } from '@arvex/core';
 import type { Sequelize } from 'sequelize';
-import { select } from '../../database/select';
-import type { FileStore } from '../../files/file-store';
+import { select } from '../database/select';
+import type { FileStore } from '../files/file-store';
 
 /** Names of files by content, wherever JSON mentions them. */
 const HASHES = /"([0-9a-f]{64})"/g;

@@ -2,12 +2,12 @@ import type { AppliedChange, AssetFile, Change, Entity, EntityKind, Project } fr
 import { ALL_KINDS, applying, broughtUp, CoreError, entityIn, historyOf, isClash } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { ForeignKeyConstraintError } from 'sequelize';
-import { databaseProblem } from '../../database/connection';
-import type { EntityTables } from '../../database/entity-tables';
-import { OneWrite } from '../../database/one-write';
-import { select } from '../../database/select';
-import { Problem, problemOf } from '../../http/problem';
-import { doneInTurns, jsonInTurns } from '../../in-turns';
+import { databaseProblem } from '../database/connection';
+import type { EntityTables } from '../database/entity-tables';
+import { OneWrite } from '../database/one-write';
+import { select } from '../database/select';
+import { Problem, problemOf } from '../problem/problem';
+import { doneInTurns, jsonInTurns } from '../turns/in-turns';
 import type { ProjectEvent } from '../events/project-events';
 import { changeEvent } from '../events/project-events';
 import type { History } from './history';

@@ -1,7 +1,7 @@
 import type { MeasuredFocus, Project } from '@arvex/core';
 import { measuredFocusSchema } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
-import { parsed, select } from '../../database/select';
+import { parsed, select } from '../database/select';
 
 /** What automatic focus measured of each camera, kept beside the project: it is no change of it. */
 export class MeasuredFocusTable {

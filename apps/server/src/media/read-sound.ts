@@ -6,8 +6,8 @@ import { PassThrough } from 'node:stream';
 import { availableParallelism } from 'node:os';
 import { promisify } from 'node:util';
 import * as z from 'zod';
-import { Problem } from '../../http/problem';
-import { Slots } from '../../slots';
+import { Problem } from '../problem/problem';
+import { Slots } from '../turns/slots';
 
 const run = promisify(execFile);
 

@@ -1,4 +1,4 @@
-import { Problem } from './http/problem';
+import { Problem } from '../problem/problem';
 
 /** Room for so much heavy work at once; a few more wait, and whoever comes then is told to come again. */
 export class Slots {
