@@ -6,7 +6,7 @@ import type { Visit } from './arvex';
 export async function quickPage(opener: Pick<Browser, 'newPage'>): Promise<Page> {
   const page = await opener.newPage();
   await page.addInitScript(() => {
-    for (const what of ['depth-of-field', 'motion-blur']) {
+    for (const what of ['depth-of-field', 'motion-blur', 'fine-at-rest']) {
       if (localStorage.getItem(`arvex.${what}`) === null) localStorage.setItem(`arvex.${what}`, 'false');
     }
   });

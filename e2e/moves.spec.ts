@@ -263,16 +263,20 @@ test('the focus goes from the post to the courier, on the ruler and on the reel'
 test('what moves is blurred by the open shutter in the resting picture, and not when that is off', async () => {
   await hands.lookThrough(/^2.*Pier ride/);
   await hands.goTo(1180);
-  const toggle = async () => {
+  const toggle = async (what: RegExp) => {
     await hands.button('How the picture is shown').click();
-    await page.getByRole('menuitemcheckbox', { name: /Motion blur/ }).click();
+    await page.getByRole('menuitemcheckbox', { name: what }).click();
     await expect(page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
   };
+  const rough = await restingShot(page, 'The picture');
+  await toggle(/At rest/);
+  await expect.poll(async () => difference(rough, await shot(page, 'The picture'))).toBeGreaterThan(0);
   const steady = await restingShot(page, 'The picture');
-  await toggle();
+  await toggle(/Motion blur/);
   await expect.poll(async () => difference(steady, await shot(page, 'The picture'))).toBeGreaterThan(0.15);
-  await toggle();
+  await toggle(/Motion blur/);
   await expect.poll(async () => difference(steady, await shot(page, 'The picture'))).toBeLessThan(0.05);
+  await toggle(/At rest/);
 });
 
 test('playing keeps the clock by leaving frames out, says so, and every frame can be asked for', async () => {

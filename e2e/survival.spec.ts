@@ -4,6 +4,9 @@ import { join } from 'node:path';
 import { Arvex, startOutcome } from './arvex';
 import { quickPage } from './hands';
 
+// Each has a server of its own: they go beside each other.
+test.describe.configure({ mode: 'parallel' });
+
 /** How often a tab is crashed: `ARVEX_CRASHES=40` for a long look. */
 const CRASHES = Number(process.env['ARVEX_CRASHES'] ?? 3);
 

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { promisify } from 'node:util';
 import type { Lease, Render } from '@arvex/core';
-import { ORDER_DEFAULTS } from '@arvex/core';
+import { ORDER_DEFAULTS, SOUND_RATE } from '@arvex/core';
 import { tiffOf } from '@arvex/interchange/pictures';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -13,7 +13,7 @@ import { withoutWork } from '../src/database/connection';
 import { migrate } from '../src/database/migrate';
 import { deliver } from '../src/features/renders/deliver';
 import { wrongFile } from '../src/features/renders/frame-check';
-import { mixSound, SOUND_CHANNELS, SOUND_RATE } from '../src/features/renders/mix-sound';
+import { mixSound, SOUND_CHANNELS } from '../src/features/renders/mix-sound';
 import { decoded, soundFacts } from '../src/media/read-sound';
 import { checkedPng } from '../src/files/png-check';
 import { Slots } from '../src/turns/slots';
@@ -132,9 +132,9 @@ describe('files', () => {
   it('of sound that cannot be decoded fail with a word, and are not kept by a browser', async () => {
     const { files } = served.ground;
     const { hash } = await files.write([Buffer.from('no sound at all')]);
-    const part = { fromS: 0, seconds: 1, rate: 48_000, channels: 1 };
+    const part = { from: 0, count: 48_000, rate: 48_000, channels: 1 };
     await expect(decoded(files.path(hash), part, new AbortController().signal)).rejects.toThrow('cannot be decoded');
-    const answer = await served.app.inject(`/api/sounds/${hash}/samples?seconds=1`);
+    const answer = await served.app.inject(`/api/sounds/${hash}/samples?count=48000`);
     expect([answer.statusCode, answer.headers['cache-control']]).toEqual([422, undefined]);
   });
 
@@ -148,16 +148,16 @@ describe('files', () => {
     await expect(soundFacts(files.path(half.hash))).rejects.toThrow(/cut off: it says 2\.\d s and holds/);
     const { hash } = await files.write([await readFile(whole as string)]);
     const asset = { id: 'asset', file: { hash } };
-    const part = { sound: { assetId: 'asset', name: 'steady' }, atS: 0.25, seconds: 1, fileS: 0 };
+    const part = { sound: { assetId: 'asset', name: 'steady' }, at: SOUND_RATE / 4, count: SOUND_RATE, fileFrom: 0 };
     const gains = [
       [0, 0],
-      [0.5, 1],
-      [1, 0],
+      [SOUND_RATE / 2, 1],
+      [SOUND_RATE, 0],
     ];
     const target = `${whole}.mixed`;
     await mixSound(
       { assets: { asset } } as never,
-      { seconds: 1.5, parts: [{ ...part, gains }] } as never,
+      { count: 1.5 * SOUND_RATE, parts: [{ ...part, gains }] } as never,
       files,
       target,
       new AbortController().signal,

@@ -123,8 +123,10 @@ describe('the parts of an order', () => {
       { kind: 'picture', source: 10 },
     ]);
     const heard = heardOfPart(project, part!);
-    expect(heard.seconds).toBeCloseTo(54 / 24, 9);
-    expect(heard.parts.map(({ atS, seconds, fileS }) => [atS, seconds, fileS].map((s) => Math.round(s * 24)))).toEqual([
+    expect(heard.count).toBe(54 * 2000);
+    expect(
+      heard.parts.map(({ at, count, fileFrom }) => [at, count, fileFrom].map((samples) => samples / 2000)),
+    ).toEqual([
       [12, 10, 0],
       [34, 14, 10],
     ]);

@@ -118,10 +118,11 @@ async function decodedSeconds(path: string, signal: AbortSignal | undefined): Pr
 const isMissing = (error: unknown): boolean => (error as { code?: unknown }).code === 'ENOENT';
 
 /** A part of a sound as plain samples. */
-export interface Part {
-  readonly fromS: number;
-  readonly seconds: number;
-  /** Samples a second, and how many at a time: one for one channel, two for two. */
+export interface SamplesWanted {
+  /** The first one, and how many, counted at their own rate. */
+  readonly from: number;
+  readonly count: number;
+  /** Samples a second. */
   readonly rate: number;
   readonly channels: number;
 }
@@ -130,15 +131,15 @@ export interface Part {
  * Samples of a part of a file: 16 bits, little end first, channels side by side. The stream fails where the file cannot be decoded; past
  * its end there is nothing.
  */
-export function samplesOf(path: string, { fromS, seconds, rate, channels }: Part, signal: AbortSignal): Readable {
-  const runUp = Math.min(fromS, RUN_UP_S);
-  const trim = `atrim=start=${runUp.toFixed(6)}:duration=${seconds.toFixed(6)}`;
+export function samplesOf(path: string, { from, count, rate, channels }: SamplesWanted, signal: AbortSignal): Readable {
+  const runUp = Math.min(from, Math.round(RUN_UP_S * rate));
+  const trim = `atrim=start_sample=${runUp}:end_sample=${runUp + count}`;
   const ffmpeg = spawn(
     'ffmpeg',
     [
       ...['-hide_banner', '-nostdin', '-v', 'error', '-xerror', ...ONLY_SOUNDS],
-      ...['-ss', (fromS - runUp).toFixed(6), '-i', path, '-map', '0:a:0'],
-      ...['-af', `${trim},aresample=${rate}`, '-ac', String(channels), '-f', 's16le', 'pipe:1'],
+      ...['-ss', ((from - runUp) / rate).toFixed(6), '-i', path, '-map', '0:a:0'],
+      ...['-af', `aresample=${rate},${trim}`, '-ac', String(channels), '-f', 's16le', 'pipe:1'],
     ],
     { stdio: ['ignore', 'pipe', 'pipe'], signal },
   );
@@ -157,7 +158,7 @@ export function samplesOf(path: string, { fromS, seconds, rate, channels }: Part
 }
 
 /** The same, all of it. @throws Problem `invalid-sound` where the file cannot be decoded. */
-export async function decoded(path: string, part: Part, signal: AbortSignal): Promise<Buffer> {
+export async function decoded(path: string, part: SamplesWanted, signal: AbortSignal): Promise<Buffer> {
   const chunks: Buffer[] = [];
   try {
     for await (const chunk of samplesOf(path, part, signal)) chunks.push(chunk as Buffer);

@@ -1,9 +1,10 @@
 import type { MovieFormat, Render } from '@arvex/core';
+import { SOUND_RATE } from '@arvex/core';
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createReadStream } from 'node:fs';
 import type { Writable } from 'node:stream';
-import { SOUND_CHANNELS, SOUND_RATE } from './mix-sound';
+import { SOUND_CHANNELS } from './mix-sound';
 
 const MESSAGE_LENGTH = 2000;
 /** Groups of pictures that one steps through at once last so long, seconds. */

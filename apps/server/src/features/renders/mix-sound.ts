@@ -1,15 +1,15 @@
 import type { HeardOfPart, HeardPart, Project } from '@arvex/core';
+import { SOUND_RATE } from '@arvex/core';
 import { createWriteStream } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import type { FileStore } from '../../files/file-store';
 import { samplesOf } from '../../media/read-sound';
 
-/** Samples a second, and channels, of what is mixed. */
-export const SOUND_RATE = 48_000;
+/** Channels of what is mixed. */
 export const SOUND_CHANNELS = 2;
 
-/** So much is mixed at a time, seconds: an hour takes no more memory than a minute. */
-const WINDOW_S = 20;
+/** So many samples are mixed at a time: an hour takes no more memory than a minute. */
+const WINDOW = 20 * SOUND_RATE;
 const FULL_SCALE = 32_768;
 
 /**
@@ -23,15 +23,14 @@ export async function mixSound(
   target: string,
   signal: AbortSignal,
 ): Promise<void> {
-  const whole = Math.round(heard.seconds * SOUND_RATE);
   const pathOf = (part: HeardPart) => {
     const asset = project.assets[part.sound.assetId];
     if (!asset) throw new Error(`The sound ${part.sound.name} has lost its file.`);
     return files.path(asset.file.hash);
   };
   async function* windows() {
-    for (let from = 0; from < whole; from += WINDOW_S * SOUND_RATE) {
-      const count = Math.min(WINDOW_S * SOUND_RATE, whole - from);
+    for (let from = 0; from < heard.count; from += WINDOW) {
+      const count = Math.min(WINDOW, heard.count - from);
       const sum = new Float32Array(count * SOUND_CHANNELS);
       for (const part of heard.parts) {
         await addPart(sum, from, part, pathOf(part), signal).catch((error: unknown) => {
@@ -53,14 +52,15 @@ async function addPart(
   signal: AbortSignal,
 ): Promise<void> {
   const count = sum.length / SOUND_CHANNELS;
-  const begin = Math.round(part.atS * SOUND_RATE);
-  const end = begin + Math.round(part.seconds * SOUND_RATE);
-  const [first, last] = [Math.max(from, begin), Math.min(from + count, end)];
+  const [first, last] = [Math.max(from, part.at), Math.min(from + count, part.at + part.count)];
   if (last <= first) return;
-  const fileS = part.fileS + (first - begin) / SOUND_RATE;
-  const seconds = (last - first) / SOUND_RATE;
   const gain = gainsOf(part);
-  const wanted = { fromS: fileS, seconds, rate: SOUND_RATE, channels: SOUND_CHANNELS };
+  const wanted = {
+    from: part.fileFrom + first - part.at,
+    count: last - first,
+    rate: SOUND_RATE,
+    channels: SOUND_CHANNELS,
+  };
   const size = 2 * SOUND_CHANNELS;
   let at = first;
   let rest: Buffer = Buffer.alloc(0);
@@ -68,7 +68,7 @@ async function addPart(
     const bytes = rest.length === 0 ? (chunk as Buffer) : Buffer.concat([rest, chunk as Buffer]);
     const whole = bytes.length - (bytes.length % size);
     for (let from16 = 0; from16 < whole && at < last; from16 += size, at++) {
-      const loud = gain((at - begin) / SOUND_RATE) / FULL_SCALE;
+      const loud = gain(at - part.at) / FULL_SCALE;
       const place = (at - from) * SOUND_CHANNELS;
       for (let channel = 0; channel < SOUND_CHANNELS; channel++) {
         sum[place + channel] = (sum[place + channel] ?? 0) + loud * bytes.readInt16LE(from16 + 2 * channel);
@@ -78,12 +78,12 @@ async function addPart(
   }
 }
 
-/** How loud a part is so long after it begins: evenly between the times that it names. */
-function gainsOf({ gains }: HeardPart): (afterS: number) => number {
+/** How loud a part is so many samples after it begins: evenly between the times that it names. */
+function gainsOf({ gains }: HeardPart): (after: number) => number {
   let next = 1;
-  return (afterS) => {
-    while (next < gains.length - 1 && (gains[next]?.[0] ?? 0) < afterS) next += 1;
-    const [[fromS, a], [toS, b]] = [gains[next - 1] ?? [0, 1], gains[next] ?? gains[next - 1] ?? [0, 1]];
-    return toS <= fromS ? b : a + (b - a) * Math.min(1, Math.max(0, (afterS - fromS) / (toS - fromS)));
+  return (after) => {
+    while (next < gains.length - 1 && (gains[next]?.[0] ?? 0) < after) next += 1;
+    const [[begin, a], [end, b]] = [gains[next - 1] ?? [0, 1], gains[next] ?? gains[next - 1] ?? [0, 1]];
+    return end <= begin ? b : a + (b - a) * Math.min(1, Math.max(0, (after - begin) / (end - begin)));
   };
 }

@@ -14,8 +14,13 @@ const SOUND_LIMIT = 1_100_000_000;
 const SAMPLES_LIMIT = 64 * 1024 * 1024;
 
 const partSchema = z.object({
-  from: z.coerce.number().min(0).max(LONGEST_SOUND_S).default(0),
-  seconds: z.coerce.number().positive().max(LONGEST_SOUND_S),
+  /** The first sample, and how many, at the rate that is asked for. */
+  from: z.coerce.number().int().min(0).default(0),
+  count: z.coerce
+    .number()
+    .int()
+    .min(1)
+    .max(LONGEST_SOUND_S * 96_000),
   rate: z.coerce.number().int().min(1000).max(96_000).default(48_000),
   channels: z.coerce.number().int().min(1).max(2).default(2),
 });
@@ -58,13 +63,12 @@ export const soundRoutes =
       },
       async ({ params, query }, reply) => {
         if (!(await files.has(params.hash))) throw new Problem('not-found', 'There is no such sound.');
-        if (query.seconds * query.rate * query.channels * 2 > SAMPLES_LIMIT)
+        if (query.count * query.channels * 2 > SAMPLES_LIMIT)
           throw new Problem('too-large', 'So many samples are not answered at once. Ask for a shorter part.');
         const leaving = new AbortController();
         reply.raw.once('close', () => leaving.abort());
-        const { from: fromS, ...part } = query;
         // Whole before a byte is answered: what cannot be decoded is said, and no browser keeps it for a year.
-        const samples = await decoded(files.path(params.hash), { fromS, ...part }, leaving.signal);
+        const samples = await decoded(files.path(params.hash), query, leaving.signal);
         reply.header('cache-control', `public, max-age=${A_YEAR_S}, immutable`).type('application/octet-stream');
         return reply.send(samples);
       },

@@ -35,6 +35,8 @@ export class PictureTools {
   readonly soloGroup = signal<string | undefined>(undefined);
   readonly depthOfField = remembered('depth-of-field', z.boolean(), true);
   readonly motionBlur = remembered('motion-blur', z.boolean(), true);
+  /** Whether the picture is made finer for as long as nothing changes: where software draws, that takes all there is of the machine. */
+  readonly fineAtRest = remembered('fine-at-rest', z.boolean(), true);
 
   display(): Display {
     const kind = this.displayKind();

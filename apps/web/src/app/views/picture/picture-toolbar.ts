@@ -82,6 +82,14 @@ const DISPLAYS = [
       >
         {{ tools.motionBlur() ? 'Motion blur: seen at rest' : 'Motion blur: not drawn' }}
       </button>
+      <button
+        mat-menu-item
+        role="menuitemcheckbox"
+        [attr.aria-checked]="tools.fineAtRest()"
+        (click)="tools.fineAtRest.set(!tools.fineAtRest())"
+      >
+        {{ tools.fineAtRest() ? 'At rest: made ever finer' : 'At rest: left as it is, which spares the machine' }}
+      </button>
     </mat-menu>
   `,
   styles: `

@@ -28,6 +28,8 @@ import { VariationWipe } from './variation-wipe';
 /** Samples after which the resting picture is shown: for smooth edges and soft shadows, and for depth of field. */
 const EDGE_SAMPLES = [8, 32, 64] as const;
 const LENS_SAMPLES = [16, 64, 256] as const;
+/** Where it is not to be made fine: two samples light what lies flat as the whole sky does. */
+const QUICK_SAMPLES = [2] as const;
 
 /** The picture: what the camera at the playhead sees, with its frame. Always true: it says what was drawn, not what will be. */
 @Component({
@@ -143,6 +145,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   constructor() {
     effect(() => {
       const isSeen = this.shownView() !== undefined;
+      this.tools.fineAtRest();
       // Played frames come by themselves. Where there is nothing to see nothing moves either.
       if (!this.playhead.playing() && this.shown)
         this.pictures.invalidate(this.shown, isSeen && this.viewpoint.preview() !== undefined);
@@ -207,6 +210,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   }
 
   private samples(): readonly number[] {
+    if (!this.tools.fineAtRest()) return QUICK_SAMPLES;
     const moves = (this.shownView()?.shutter.length ?? 0) > 0;
     return moves || this.sight.lensBlurs() ? LENS_SAMPLES : EDGE_SAMPLES;
   }

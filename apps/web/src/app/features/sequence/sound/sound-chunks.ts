@@ -1,9 +1,10 @@
 import { Injectable } from '@angular/core';
+import { SOUND_RATE } from '@arvex/core';
 
-/** Sound is fetched in chunks of so many seconds, and so many are kept. */
-export const CHUNK_S = 5;
+/** Sound is fetched in chunks of so many samples, and so many chunks are kept. */
+export const CHUNK = 5 * SOUND_RATE;
 const MOST_KEPT = 40;
-const [RATE, CHANNELS] = [48_000, 2];
+const CHANNELS = 2;
 const SAMPLE_BYTES = 2;
 const FULL_SCALE = 32_768;
 
@@ -26,13 +27,13 @@ export class SoundChunks {
   }
 
   private async fetched(context: BaseAudioContext, hash: string, index: number): Promise<AudioBuffer> {
-    const part = `from=${index * CHUNK_S}&seconds=${CHUNK_S}&rate=${RATE}&channels=${CHANNELS}`;
+    const part = `from=${index * CHUNK}&count=${CHUNK}&rate=${SOUND_RATE}&channels=${CHANNELS}`;
     const answer = await fetch(`/api/sounds/${hash}/samples?${part}`);
     if (!answer.ok) throw new Error(`The sound cannot be read: ${answer.status}.`);
     const bytes = await answer.arrayBuffer();
     const samples = new Int16Array(bytes, 0, Math.floor(bytes.byteLength / (SAMPLE_BYTES * CHANNELS)) * CHANNELS);
     const count = Math.max(1, samples.length / CHANNELS);
-    const buffer = context.createBuffer(CHANNELS, count, RATE);
+    const buffer = context.createBuffer(CHANNELS, count, SOUND_RATE);
     for (let channel = 0; channel < CHANNELS; channel++) {
       const data = buffer.getChannelData(channel);
       for (let i = 0; i < samples.length / CHANNELS; i++) data[i] = (samples[i * CHANNELS + channel] ?? 0) / FULL_SCALE;

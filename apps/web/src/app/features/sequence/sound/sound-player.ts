@@ -1,9 +1,9 @@
 import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core';
 import type { HeardPart, PlayedStretch, Sound } from '@arvex/core';
-import { audible, framesPerSecond, heardBetween, soundsInOrder } from '@arvex/core';
+import { audible, flicksAtFrame, heardBetween, SOUND_RATE, soundsInOrder } from '@arvex/core';
 import { ProjectStore } from '../../../data';
 import { OpenSequence, Playback, Playhead } from '../../../session';
-import { CHUNK_S, SoundChunks } from './sound-chunks';
+import { CHUNK, SoundChunks } from './sound-chunks';
 
 /** How far ahead sound is laid out, and how often, seconds and milliseconds. */
 const AHEAD_S = 1.5;
@@ -32,8 +32,8 @@ export class SoundPlayer {
   private begun = 0;
   /** When the sound's clock was seen going on, by both clocks. */
   private ticked = { soundS: 0, atMs: 0 };
-  /** What plays, when on the sound's clock it began, and how far it is laid out, seconds since then. */
-  private run: { readonly stretch: PlayedStretch; readonly beganS: number; laidS: number } | undefined;
+  /** What plays, when on the sound's clock it began, and how far it is laid out, samples since then. */
+  private run: { readonly stretch: PlayedStretch; readonly beganS: number; laid: number } | undefined;
 
   constructor() {
     effect(() => {
@@ -75,18 +75,17 @@ export class SoundPlayer {
     if (!rate) return;
     const begun = ++this.begun;
     const [first, last] = this.playhead.playedRange();
-    const fps = framesPerSecond(rate);
     const stretch = {
-      firstS: first / fps,
-      endS: (last + 1) / fps,
-      startS: this.playhead.frame() / fps,
+      firstFlicks: flicksAtFrame(first, rate),
+      endFlicks: flicksAtFrame(last + 1, rate),
+      startFlicks: flicksAtFrame(this.playhead.frame(), rate),
       loops: this.playback.loop(),
     };
     const context = await this.opened();
     if (this.begun !== begun) return; // stopped meanwhile, or begun anew
     // What has gone by meanwhile has gone by for the sound too.
     const beganS = context.currentTime - this.playback.playedMs() / 1000;
-    this.run = { stretch, beganS, laidS: Math.max(0, context.currentTime - beganS) };
+    this.run = { stretch, beganS, laid: sampleIn(context.currentTime - beganS) };
     this.playback.followSound(() => this.heardMs());
     this.layOut();
     this.timer = window.setInterval(() => this.layOut(), EVERY_MS);
@@ -118,16 +117,16 @@ export class SoundPlayer {
   private layOut(): void {
     const { run, context } = this;
     if (!run || !context) return;
-    const to = context.currentTime - run.beganS + AHEAD_S;
-    for (const part of heardBetween(this.sounds(), run.stretch, run.laidS, to)) this.lay(context, part, run.beganS);
-    run.laidS = Math.max(run.laidS, to);
+    const to = sampleIn(context.currentTime - run.beganS + AHEAD_S);
+    for (const part of heardBetween(this.sounds(), run.stretch, run.laid, to)) this.lay(context, part, run.beganS);
+    run.laid = Math.max(run.laid, to);
   }
 
   private layOutAnew(): void {
     const { run, context } = this;
     if (!run || !context) return;
     this.hush();
-    run.laidS = Math.max(0, context.currentTime - run.beganS);
+    run.laid = sampleIn(context.currentTime - run.beganS);
     this.layOut();
   }
 
@@ -135,9 +134,9 @@ export class SoundPlayer {
     const rate = this.store.project()?.head.rate;
     if (!rate || this.playhead.mode() !== 'cut' || !navigator.userActivation.hasBeenActive) return;
     this.hush();
-    const startS = frame / framesPerSecond(rate);
-    const stretch = { firstS: 0, endS: Infinity, startS, loops: false };
-    const parts = heardBetween(this.sounds(), stretch, 0, SCRUB_S);
+    const startFlicks = flicksAtFrame(frame, rate);
+    const stretch = { firstFlicks: 0, endFlicks: Infinity, startFlicks, loops: false };
+    const parts = heardBetween(this.sounds(), stretch, 0, sampleIn(SCRUB_S));
     if (parts.length === 0) return;
     const context = await this.opened();
     if (this.run || this.playhead.frame() !== frame) return;
@@ -149,14 +148,15 @@ export class SoundPlayer {
     const file = this.store.project()?.assets[part.sound.assetId]?.file;
     if (file?.kind !== 'sound') return;
     const { run } = this;
-    const endS = part.fileS + part.seconds;
-    for (let index = Math.floor(part.fileS / CHUNK_S); index * CHUNK_S < endS; index++) {
-      const [from, to] = [Math.max(part.fileS, index * CHUNK_S), Math.min(endS, (index + 1) * CHUNK_S)];
+    const end = part.fileFrom + part.count;
+    for (let index = Math.floor(part.fileFrom / CHUNK); index * CHUNK < end; index++) {
+      const [from, to] = [Math.max(part.fileFrom, index * CHUNK), Math.min(end, (index + 1) * CHUNK)];
       this.chunks.of(context, file.hash, index).then(
         (buffer) => {
           if (this.run !== run) return;
-          const atS = beganS + part.atS + from - part.fileS;
-          this.sound(context, buffer, { atS, offsetS: from - index * CHUNK_S, seconds: to - from }, part, beganS);
+          const atS = beganS + (part.at + from - part.fileFrom) / SOUND_RATE;
+          const [offsetS, seconds] = [(from - index * CHUNK) / SOUND_RATE, (to - from) / SOUND_RATE];
+          this.sound(context, buffer, { atS, offsetS, seconds }, part, beganS);
         },
         () => undefined, // the server is away: the picture goes on without it, and the next chunk is asked for
       );
@@ -175,9 +175,9 @@ export class SoundPlayer {
     if (late >= seconds) return;
     const source = new AudioBufferSourceNode(context, { buffer });
     const gain = new GainNode(context, { gain: 0 });
-    const partAt = beganS + part.atS;
-    for (const [i, [afterS, value]] of part.gains.entries()) {
-      const at = Math.max(context.currentTime, partAt + afterS);
+    const partAt = beganS + part.at / SOUND_RATE;
+    for (const [i, [after, value]] of part.gains.entries()) {
+      const at = Math.max(context.currentTime, partAt + after / SOUND_RATE);
       if (i === 0) gain.gain.setValueAtTime(value, at);
       else gain.gain.linearRampToValueAtTime(value, at);
     }
@@ -188,6 +188,9 @@ export class SoundPlayer {
     this.sources.add(source);
   }
 }
+
+/** The sample at a time since playing began, seconds. */
+const sampleIn = (seconds: number): number => Math.max(0, Math.round(seconds * SOUND_RATE));
 
 /** A moment that is heard alone begins and ends without a click. */
 function softened({ gain }: GainNode, value: number, atS: number, seconds: number): void {

@@ -4,13 +4,13 @@ import { expose } from 'comlink';
 const RATE = 8000;
 const STROKES_PER_S = 50;
 const A_STROKE = RATE / STROKES_PER_S;
-const KEPT = 'arvex-waveforms-1';
+const KEPT = 'arvex-waveforms-2';
 
 /** Draws sounds: the least and the greatest value of each fiftieth of a second, as bytes, side by side. */
 export class WaveformWorker {
   /** @throws Error when the server does not answer. */
   async waveform(hash: string, durationS: number): Promise<Int8Array> {
-    const address = `/api/sounds/${hash}/samples?seconds=${durationS}&rate=${RATE}&channels=1`;
+    const address = `/api/sounds/${hash}/samples?count=${Math.ceil(durationS * RATE)}&rate=${RATE}&channels=1`;
     const kept = await this.kept();
     const known = await kept?.match(address);
     if (known) return new Int8Array(await known.arrayBuffer());
