@@ -1,6 +1,6 @@
 import type { Change, Page, Project, Render } from '@arvex/core';
 import { camerasInOrder, moveOf, newProject, projectFrom, shotsInOrder } from '@arvex/core';
-import { createConnection } from 'mariadb';
+import { createConnection } from 'mysql2/promise';
 import { randomUUID } from 'node:crypto';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';

@@ -220,7 +220,7 @@ describe('files', () => {
 describe('a database', () => {
   it('is never quoted in a log: neither a statement nor what it holds', async () => {
     const { host, port, database, user, password } = served.address;
-    const sequelize = new Sequelize(database, user, password, { host, port, dialect: 'mariadb', logging: false });
+    const sequelize = new Sequelize(database, user, password, { host, port, dialect: 'mysql', logging: false });
     const failed: unknown = await sequelize
       .query("INSERT INTO nowhere VALUES ('the widow of the lighthouse')")
       .catch((error: unknown) => error);
@@ -232,7 +232,7 @@ describe('a database', () => {
 
   it('that a newer Arvex has written is not opened', async () => {
     const { host, port, database, user, password } = served.address;
-    const other = new Sequelize(database, user, password, { dialect: 'mariadb', host, port, logging: false });
+    const other = new Sequelize(database, user, password, { dialect: 'mysql', host, port, logging: false });
     try {
       await other.query("INSERT INTO migrations (name) VALUES ('9999-the-future/01')");
       await expect(migrate(other)).rejects.toThrow('written by a newer Arvex (9999-the-future/01)');

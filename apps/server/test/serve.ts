@@ -1,7 +1,7 @@
 import type { Change, GivenOrder, Operation, Project, Render, RenderOrder } from '@arvex/core';
 import { addShot, changeOf, makeCamera, newProject, ORDER_DEFAULTS } from '@arvex/core';
 import type { FastifyInstance } from 'fastify';
-import { createConnection } from 'mariadb';
+import { createConnection } from 'mysql2/promise';
 import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';

@@ -1,4 +1,4 @@
-import { createConnection } from 'mariadb';
+import { createConnection } from 'mysql2/promise';
 import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
