@@ -193,6 +193,11 @@ export default defineConfig(
           selector: "ImportDeclaration[source.value='zod'][importKind='value'] > ImportSpecifier[imported.name='z']",
           message: WHOLE_ZOD,
         },
+        {
+          selector: 'ObjectExpression > SpreadElement > ObjectExpression',
+          message:
+            'Write its fields by themselves: a literal that is spread hides those that are too many from the compiler.',
+        },
       ],
     },
   },

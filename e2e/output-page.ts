@@ -35,13 +35,21 @@ function projectOf(scene: Scene): Project {
   if (!set) throw new Error('A project has a set.');
   const placements = scene.things.map(({ piece, at, colour, shines, group }, i): Placement => ({
     ...PLACEMENT_DEFAULTS,
-    ...{ id: id(100 + i), revision: 'first', setId: id(2), name: `thing ${i}`, piece, positionM: at },
+    id: id(100 + i),
+    revision: 'first',
+    setId: id(2),
+    name: `thing ${i}`,
+    piece,
+    positionM: at,
     surface: { colour: colour ?? '#808080', luminanceCdM2: shines ?? null, roughness: null },
     lightGroupId: group ? GROUPS[group] : null,
   }));
   const camera: Camera = {
     ...CAMERA_DEFAULTS,
-    ...{ id: CAMERA, revision: 'first', number: 1, name: 'Camera 1' },
+    id: CAMERA,
+    revision: 'first',
+    number: 1,
+    name: 'Camera 1',
     pose: { positionM: scene.eye, panDeg: scene.panDeg ?? 0, tiltDeg: scene.tiltDeg ?? 0, rollDeg: 0 },
     lens: { ...CAMERA_DEFAULTS.lens, ...scene.lens },
     lightMix: scene.lightMix ?? {},
@@ -107,8 +115,14 @@ async function filesFrom(
   const what = { kind: 'camera-still', cameraId: CAMERA, frame: 0 } as const;
   const order: RenderOrder = { ...ORDER_DEFAULTS, depthOfField: false, ...change, what };
   const job: RenderJob = {
-    ...{ renderId: id(8), orderId: id(9), projectId: id(1), state: 'rendering', version: 'v001', date: '2026-01-01' },
-    ...{ order, part: partsOf(project, order)[0] as OrderPart },
+    renderId: id(8),
+    orderId: id(9),
+    projectId: id(1),
+    state: 'rendering',
+    version: 'v001',
+    date: '2026-01-01',
+    order,
+    part: partsOf(project, order)[0] as OrderPart,
   };
   await pictures.follow(project, job);
   const files = await pictures.frame(job, 0);

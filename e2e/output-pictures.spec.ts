@@ -71,7 +71,10 @@ const mark = (at: Thing['at'], sizeM = 0.06): Thing => ({
 });
 const YARD: Scene = {
   things: [FLOOR, box([0, 0, -6], '#c04030'), box([1.5, 0, -8], '#3050c0')],
-  ...{ eye: [0, 1.6, 0], tiltDeg: -8, sunLx: 3000, skyLx: 800 },
+  eye: [0, 1.6, 0],
+  tiltDeg: -8,
+  sunLx: 3000,
+  skyLx: 800,
 };
 
 /** The middle of what shines within a part of a picture, pixels. */
@@ -393,8 +396,15 @@ test('OpenEXR is read back by another reader as the light that it holds; depth i
 
 test('light groups are kept apart: with any mix they come to the picture of that mix', async () => {
   const lamp = (lumen: number): Thing['piece'] => ({
-    ...{ kind: 'practical', lamp: 'point', lumen, kelvin: 3200, coneDeg: 60, softness: 0.2, shadow: true },
-    ...{ widthM: 0.3, heightM: 0.3 },
+    kind: 'practical',
+    lamp: 'point',
+    lumen,
+    kelvin: 3200,
+    coneDeg: 60,
+    softness: 0.2,
+    shadow: true,
+    widthM: 0.3,
+    heightM: 0.3,
   });
   const things: Thing[] = [
     ...YARD.things,

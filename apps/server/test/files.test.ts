@@ -206,7 +206,9 @@ describe('who asks', () => {
     const { project } = await projectOn(served.app);
     const many = `{"id":"${randomUUID()}","operations":[${'[],'.repeat(600_000)}[]]}`;
     const answer = await served.app.inject({
-      ...{ method: 'POST', url: `/api/projects/${project}/changes`, payload: many },
+      method: 'POST',
+      url: `/api/projects/${project}/changes`,
+      payload: many,
       headers: { 'content-type': 'application/json' },
     });
     expect(answer.statusCode).toBe(413);

@@ -116,7 +116,10 @@ class Sender {
       const headers = { 'content-type': 'application/json' };
       const signal = AbortSignal.timeout(8000);
       const answer = await fetch(`${this.server.address}/projects/${this.projectId}/changes`, {
-        ...{ method: 'POST', headers, signal, body: JSON.stringify(first) },
+        method: 'POST',
+        headers,
+        signal,
+        body: JSON.stringify(first),
       }).catch(() => undefined);
       const said = (await answer?.json().catch(() => undefined)) as { seq?: number; detail?: string } | undefined;
       if (answer?.ok && said?.seq !== undefined) {

@@ -95,8 +95,17 @@ async function cutWithSound(frames: number, rate: Project['head']['rate']) {
   const [head] = [(await made.read()).head];
   const file = { kind: 'sound' as const, hash, bytes: bytes.length, durationS: 1, mediaType: 'audio/wav' as const };
   const sound = {
-    ...{ sequenceId: made.sequence, assetId, name: 'bell', lane: 0, startFlicks: 0, trimS: 0, lengthS: 0.5 },
-    ...{ fadeInS: 0, fadeOutS: 0, gainDb: 0, muted: false },
+    sequenceId: made.sequence,
+    assetId,
+    name: 'bell',
+    lane: 0,
+    startFlicks: 0,
+    trimS: 0,
+    lengthS: 0.5,
+    fadeInS: 0,
+    fadeOutS: 0,
+    gainDb: 0,
+    muted: false,
   };
   const taken = await made.post(
     change('Sound', [

@@ -61,8 +61,15 @@ describe('a pan', () => {
           },
           keys: { kind: 'sticks' },
           rail: {
-            ...{ kind: 'rail', ...base, head: 'carried', nodesM: ring, straight: [], closed: true },
-            ...{ by: 'share', along: 0, cameraM: [0, 1.5, 0] },
+            kind: 'rail',
+            ...base,
+            head: 'carried',
+            nodesM: ring,
+            straight: [],
+            closed: true,
+            by: 'share',
+            along: 0,
+            cameraM: [0, 1.5, 0],
           },
         };
         const aim: Camera['aim'] = kind === 'rail' ? { kind: 'free' } : { kind: 'point', positionM: [0.2, 1, 0.1] };
@@ -70,7 +77,8 @@ describe('a pan', () => {
         const count = 240;
         const round = (at: (angle: number) => number): Curve =>
           Array.from({ length: count + 1 }, (_, i) => ({
-            ...{ atFlicks: frame(i), shape: 'linear' as const },
+            atFlicks: frame(i),
+            shape: 'linear' as const,
             value: at((sign * rounds * i * 2 * Math.PI) / count),
           }));
         const moved = keyed(
@@ -105,12 +113,23 @@ describe('an aim', () => {
           const { project, cameraId } = projectWithCamera();
           const figure = withFigure(project, [0, 0, 0]);
           const rig: Rig = {
-            ...{ kind: 'orbit', atM: [0, 0, 0], turnDeg: 0, head: 'world', subjectId: figure.id, point: 'eyes' },
-            ...{ angleDeg: 0, radiusM, heightM: 3 },
+            kind: 'orbit',
+            atM: [0, 0, 0],
+            turnDeg: 0,
+            head: 'world',
+            subjectId: figure.id,
+            point: 'eyes',
+            angleDeg: 0,
+            radiusM,
+            heightM: 3,
           };
           const aim: Camera['aim'] = {
-            ...{ kind: 'subject', placementId: figure.id, point: 'eyes' },
-            ...{ offsetM: [0, 0, 0], weight, smoothingS: 0 },
+            kind: 'subject',
+            placementId: figure.id,
+            point: 'eyes',
+            offsetM: [0, 0, 0],
+            weight,
+            smoothingS: 0,
           };
           const aimed = after(figure.project, setCamera(figure.project, cameraId, 'Aim', { rig, aim }));
           const moved = keyed(aimed, cameraId, { orbit: line([0, 0], [240, 720]) });
@@ -152,8 +171,15 @@ describe('a follower with a lag', () => {
             placements: { [figure.id]: { ...placement, motion: { kind: 'keys' as const, curves: { positionX } } } },
           };
           const rig: Rig = {
-            ...{ kind: 'follow', atM: [0, 0, 0], turnDeg: 0, head: 'world', subjectId: figure.id, point: 'foot' },
-            ...{ axes: 'world', offsetM: [0, 0, 3], lagS },
+            kind: 'follow',
+            atM: [0, 0, 0],
+            turnDeg: 0,
+            head: 'world',
+            subjectId: figure.id,
+            point: 'foot',
+            axes: 'world',
+            offsetM: [0, 0, 3],
+            lagS,
           };
           const followed = after(walking, setCamera(walking, cameraId, 'Follow', { rig }));
           const xs = Array.from({ length: 480 }, (_, i) => cameraAt(followed, cameraId, frame(i)).positionM[0]);
@@ -313,8 +339,16 @@ describe('what a deviation says', () => {
       fc.property(nodes, fc.boolean(), fc.integer({ min: 24, max: 96 }), (nodesM, straight, frames) => {
         const { project, cameraId } = projectWithCamera({
           rig: {
-            ...{ kind: 'rail', atM: [1, 0, 2], turnDeg: 20, head: 'world', closed: false, by: 'share', along: 0 },
-            ...{ nodesM, straight: nodesM.map(() => straight), cameraM: [0, 1.5, 0] },
+            kind: 'rail',
+            atM: [1, 0, 2],
+            turnDeg: 20,
+            head: 'world',
+            closed: false,
+            by: 'share',
+            along: 0,
+            nodesM,
+            straight: nodesM.map(() => straight),
+            cameraM: [0, 1.5, 0],
           },
         });
         const { project: walked } = withFigure(project, [0, 0, 0], true);

@@ -109,8 +109,19 @@ describe('the parts of an order', () => {
 
   it('have a slate before each shot, under which no sound is heard', () => {
     const sound = {
-      ...{ id: nextId(), revision: 'first', sequenceId: SEQUENCE_ID, assetId: nextId(), name: 'bell', lane: 0 },
-      ...{ startFlicks: 0, trimS: 0, lengthS: 1, fadeInS: 0, fadeOutS: 0, gainDb: 0, muted: false },
+      id: nextId(),
+      revision: 'first',
+      sequenceId: SEQUENCE_ID,
+      assetId: nextId(),
+      name: 'bell',
+      lane: 0,
+      startFlicks: 0,
+      trimS: 0,
+      lengthS: 1,
+      fadeInS: 0,
+      fadeOutS: 0,
+      gainDb: 0,
+      muted: false,
     };
     project = { ...project, sounds: { [sound.id]: sound } };
     const [part] = parts({ slateFrames: 12, slates: 'each' });

@@ -36,8 +36,14 @@ const PROJECT = [
 const ORDER = { ...ORDER_DEFAULTS, what: { kind: 'cut', sequenceId: SEQUENCE } as const };
 const PART = partsOf(PROJECT, ORDER)[0] as OrderPart;
 const JOB: RenderJob = {
-  ...{ renderId: RENDER, orderId: id(7), projectId: id(1), order: ORDER, part: PART },
-  ...{ version: 'v001', date: '2026-01-01', state: 'rendering' },
+  renderId: RENDER,
+  orderId: id(7),
+  projectId: id(1),
+  order: ORDER,
+  part: PART,
+  version: 'v001',
+  date: '2026-01-01',
+  state: 'rendering',
 };
 
 /** Whoever keeps a render of so many frames, and what it has been sent and told; `refuses` tells when it does not answer. */

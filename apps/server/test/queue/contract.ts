@@ -41,7 +41,11 @@ export function keepsTheContract(name: string, open: () => Promise<TriedQueue>):
       return held;
     };
     const file = (index: number, role = 'png'): FinishedFile => ({
-      ...{ index, role, path: `v001/frame.${index}.${role}`, hash: 'a'.repeat(64), bytes: 7 },
+      index,
+      role,
+      path: `v001/frame.${index}.${role}`,
+      hash: 'a'.repeat(64),
+      bytes: 7,
     });
     const keep = (held: HeldWork, index: number, role = 'png', roles = ['png']) =>
       queue.keep(held.projectId, held, file(index, role), roles);

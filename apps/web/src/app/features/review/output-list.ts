@@ -42,7 +42,9 @@ export class OutputList {
     for (const render of this.renders.all())
       byOrder.set(render.orderId, [...(byOrder.get(render.orderId) ?? []), render]);
     return [...byOrder].map(([id, renders]) => ({
-      ...{ id, renders, name: renders[0]?.name ?? '' },
+      id,
+      renders,
+      name: renders[0]?.name ?? '',
       running: renders.some(({ state }) => state === 'rendering' || state === 'encoding'),
       paused: renders.some(({ state }) => state === 'paused'),
       done: renders.every(({ state }) => state === 'done'),

@@ -135,8 +135,13 @@ export class Proof {
     this.takenS.set(0);
     const { project, order, part, index, number } = wanted;
     const job: RenderJob = {
-      ...{ renderId: NOBODY, orderId: NOBODY, projectId: project.head.id, state: 'rendering' },
-      ...{ order, part, ...number },
+      renderId: NOBODY,
+      orderId: NOBODY,
+      projectId: project.head.id,
+      state: 'rendering',
+      order,
+      part,
+      ...number,
     };
     const over$ = new Subject<void>();
     const counted$ = interval(1000).pipe(
@@ -165,7 +170,11 @@ export class Proof {
       address: URL.createObjectURL(picture),
       fileName: frameFileName(project, order, part, number, index),
       ending: picture.type === 'image/jpeg' ? 'jpg' : 'png',
-      ...{ seconds, bytes, pictureBytes: picture.size, ...outputSize(order, part), effort: effortOf(order) },
+      seconds,
+      bytes,
+      pictureBytes: picture.size,
+      ...outputSize(order, part),
+      effort: effortOf(order),
     });
   }
 }

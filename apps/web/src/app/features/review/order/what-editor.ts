@@ -163,7 +163,10 @@ export class WhatEditor extends OrderEditor {
         const { inFrames, outFrames } = handlesOf(project, shot);
         const handles = frames.handles && inFrames + outFrames > 0 ? ` + ${inFrames + outFrames}` : '';
         return {
-          ...{ id: shot.id, name: shot.name, cameraId: shot.cameraId, about: `${frameCount}${handles} f` },
+          id: shot.id,
+          name: shot.name,
+          cameraId: shot.cameraId,
+          about: `${frameCount}${handles} f`,
           atFlicks: sceneTimeOf(placed, Math.floor(frameCount / 2), rate),
           chosen: what.shotIds === null || what.shotIds.includes(shot.id),
         };
@@ -173,7 +176,10 @@ export class WhatEditor extends OrderEditor {
     return camerasInOrder(project).map(({ id, name, number, disabled }) => {
       const [first, last] = ownRange(project, id);
       return {
-        ...{ id, cameraId: id, name: `${number} ${name}`, about: `${last - first + 1} f` },
+        id,
+        cameraId: id,
+        name: `${number} ${name}`,
+        about: `${last - first + 1} f`,
         atFlicks: flicksAtFrame(Math.floor((first + last) / 2), rate),
         chosen: what.cameraIds === null ? !disabled : what.cameraIds.includes(id),
       };
