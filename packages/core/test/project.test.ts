@@ -5,10 +5,20 @@ import type { Edit } from '../src/edits';
 import { deleteCamera, duplicateCamera, makeCamera, setCamera } from '../src/edits/camera';
 import { setMark } from '../src/edits/move';
 import { setHead } from '../src/edits/project';
-import { addShot, deleteShots, moveShots } from '../src/edits/sequence';
+import { addMarkers, addShot, deleteSequence, deleteShots, duplicateSequence, moveShots } from '../src/edits/sequence';
 import { CAMERA_COLUMNS, cameraRows, csvLine, frameName, sequenceRows } from '../src/facts';
 import type { Project } from '../src/model';
-import { applied, applyChange, CAMERA_DEFAULTS, shotsInOrder } from '../src/model';
+import {
+  applied,
+  applyChange,
+  CAMERA_DEFAULTS,
+  KINDS,
+  markersInOrder,
+  moveOf,
+  referencesOf,
+  shotsInOrder,
+  TABLE_KINDS,
+} from '../src/model';
 import { cutOf, frameSeeing, pictureAt } from '../src/sequence';
 import { flicksAtFrame } from '../src/time';
 import { after, emptyProject, nextId, projectWithCamera, SEQUENCE_ID } from './sample-project';
@@ -162,6 +172,48 @@ describe('the frames table', () => {
 
   it('quotes what CSV needs quoted', () => {
     expect(csvLine(['a,b', 'say "x"', null, 0.1])).toBe('"a,b","say ""x""",,0.1\r\n');
+  });
+});
+
+describe('what belongs to what', () => {
+  /** Fields that name a sequence, a camera or a set without belonging to it, and why. */
+  const SHOWN = {
+    'shot.cameraId': 'shows it, and outlives it',
+    'shot.insideId': 'shows it',
+  };
+
+  it('is said of every kind that names a sequence, a camera or a set', () => {
+    const unsaid = TABLE_KINDS.flatMap((kind) =>
+      referencesOf(kind)
+        .filter(([field, to]) => ['sequence', 'camera', 'set'].includes(to) && !(`${kind}.${field}` in SHOWN))
+        .filter(([field]) => (KINDS[kind] as { owner?: string }).owner !== field)
+        .map(([field]) => `${kind}.${field}`),
+    );
+    expect(unsaid).toEqual([]);
+  });
+
+  it('is copied with a sequence and goes with it, and a camera takes its move along', () => {
+    const { project: cut, one } = cutProject();
+    let project = after(cut, setMark(cut, one, 0, nextId()));
+    const marker = { id: nextId(), atFlicks: seconds(1), name: 'bell' };
+    project = after(project, addMarkers(project, SEQUENCE_ID, [marker]));
+    const [copyId, cameraCopy] = [nextId(), nextId()];
+    const copied = after(project, duplicateSequence(project, SEQUENCE_ID, copyId, nextId));
+    const of = (whole: Project, id: string) =>
+      [shotsInOrder(whole, id), markersInOrder(whole, id)].map((all) => all.length);
+    expect([of(copied, SEQUENCE_ID), of(copied, copyId)]).toEqual([
+      [3, 1],
+      [3, 1],
+    ]);
+    expect(cutOf(copied, copyId).frameCount).toBe(cutOf(copied, SEQUENCE_ID).frameCount);
+    const gone = after(copied, deleteSequence(copied, SEQUENCE_ID));
+    expect([of(gone, SEQUENCE_ID), of(gone, copyId)]).toEqual([
+      [0, 0],
+      [3, 1],
+    ]);
+    const twice = after(gone, duplicateCamera(gone, one, cameraCopy));
+    expect(moveOf(twice, cameraCopy)).toMatchObject({ cameraId: cameraCopy, marks: moveOf(twice, one)?.marks });
+    expect(moveOf(after(twice, deleteCamera(twice, cameraCopy)), cameraCopy)).toBeUndefined();
   });
 });
 

@@ -24,6 +24,7 @@ export * from './measured-focus';
 export * from './move';
 export * from './new-project';
 export * from './order';
+export * from './owned';
 export * from './part';
 export * from './piece';
 export * from './placement';

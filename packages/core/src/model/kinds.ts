@@ -17,7 +17,8 @@ import { soundKind } from './sound';
 /**
  * Every kind of entity, what is referred to before what refers to it: the one table from which entity types, {@link Project},
  * its schema and the columns of the database follow. A kind says what its table is called, what an entity of it is, and which of
- * its fields hold the id of another entity; that one must be in the same project, and cannot go while it is referred to.
+ * its fields hold the id of another entity; that one must be in the same project, and cannot go while it is referred to. One of
+ * these fields may be its `owner`: with that entity it is copied, and with that it goes.
  */
 export const KINDS = {
   project: headKind,

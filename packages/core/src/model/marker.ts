@@ -10,4 +10,5 @@ export const markerKind = {
   table: 'markers',
   schema: markerSchema,
   references: { sequenceId: 'sequence' },
+  owner: 'sequenceId',
 } as const;

@@ -40,4 +40,9 @@ export function marksInOrder(move: Move | undefined): Mark[] {
   return [...(move?.marks ?? [])].sort((a, b) => a.atFlicks - b.atFlicks);
 }
 
-export const moveKind = { table: 'moves', schema: moveSchema, references: { cameraId: 'camera' } } as const;
+export const moveKind = {
+  table: 'moves',
+  schema: moveSchema,
+  references: { cameraId: 'camera' },
+  owner: 'cameraId',
+} as const;

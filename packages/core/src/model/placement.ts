@@ -50,4 +50,5 @@ export const placementKind = {
   table: 'placements',
   schema: placementSchema,
   references: { setId: 'set', parentId: 'placement', assetId: 'asset', lightGroupId: 'lightGroup' },
+  owner: 'setId',
 } as const;

@@ -107,4 +107,5 @@ export const shotKind = {
   table: 'shots',
   schema: shotSchema,
   references: { sequenceId: 'sequence', cameraId: 'camera', insideId: 'sequence' },
+  owner: 'sequenceId',
 } as const;

@@ -36,4 +36,5 @@ export const soundKind = {
   table: 'sounds',
   schema: soundSchema,
   references: { sequenceId: 'sequence', assetId: 'asset' },
+  owner: 'sequenceId',
 } as const;

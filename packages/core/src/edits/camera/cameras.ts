@@ -7,6 +7,7 @@ import type { Delivery, FilmBack, KitLens } from '../../optics';
 import { equivalentFocalLengthMm, filmBackName } from '../../optics';
 import type { Edit } from '../edit';
 import { creation, deletion, patching } from '../edit';
+import { copiesOfOwned, deletionsOfOwned } from '../owned';
 
 /** The parts of a camera that one bench card edits at a time. */
 export type CameraParts = Partial<Omit<Camera, 'id' | 'revision' | 'number'>>;
@@ -124,13 +125,10 @@ export function lensFromKit(lens: Camera['lens'], kitLens: KitLens): Camera['len
 export function duplicateCamera(project: Project, cameraId: string, copyId: string): Edit {
   const { revision: _revision, ...camera } = existing(project, 'camera', cameraId);
   const name = `${camera.name} copy`;
-  const operations = [creation('camera', { ...camera, id: copyId, number: nextCameraNumber(project), name })];
-  const move = moveOf(project, cameraId);
-  if (move) {
-    const { revision: _moveRevision, ...own } = move;
-    operations.push(creation('move', { ...own, id: copyId, cameraId: copyId }));
-  }
-  return { name: `Duplicate ${camera.name}`, operations };
+  const copy = creation('camera', { ...camera, id: copyId, number: nextCameraNumber(project), name });
+  // A move has its camera's id: each camera has one at most.
+  const owned = copiesOfOwned(project, 'camera', cameraId, copyId, () => copyId);
+  return { name: `Duplicate ${camera.name}`, operations: [copy, ...owned] };
 }
 
 /** Puts a camera at another place in the list: cameras are numbered anew in their new order. */
@@ -154,7 +152,6 @@ export function deleteCamera(project: Project, cameraId: string): Edit {
   );
   const lost = <T extends Pick<Showing, 'cameraId' | 'variationId'>>(one: T): T =>
     one.cameraId === cameraId ? { ...one, cameraId: null, variationId: null, lostCamera: name } : one;
-  const move = moveOf(project, cameraId);
   return {
     name: `Delete camera ${name}`,
     operations: [
@@ -162,7 +159,7 @@ export function deleteCamera(project: Project, cameraId: string): Edit {
         const { cameraId: left, lostCamera, takes } = lost({ ...shot, takes: shot.takes.map(lost) });
         return patching(project, 'shot', shot.id, { cameraId: left, lostCamera, takes });
       }),
-      ...(move ? [deletion(project, 'move', move.id)] : []),
+      ...deletionsOfOwned(project, 'camera', cameraId),
       deletion(project, 'camera', cameraId),
     ],
   };

@@ -1,15 +1,9 @@
 import { CoreError } from '../../error';
 import type { Project, Sequence } from '../../model';
-import {
-  existing,
-  markersInOrder,
-  SEQUENCE_DEFAULTS,
-  sequencesInOrder,
-  shotsInOrder,
-  soundsInOrder,
-} from '../../model';
+import { existing, SEQUENCE_DEFAULTS, sequencesInOrder, soundsInOrder } from '../../model';
 import type { Edit } from '../edit';
 import { creation, deletion, patching } from '../edit';
+import { copiesOfOwned, deletionsOfOwned } from '../owned';
 
 /** Makes an empty sequence. */
 export function addSequence(project: Project, id: string, name: string): Edit {
@@ -27,21 +21,14 @@ export function setSequence(
   return { name: `${what} on ${name}`, operations: [patching(project, 'sequence', sequenceId, parts)] };
 }
 
-/** Copies a sequence with its shots, markers and sound. @param ids makes an id for each copy. */
+/** Copies a sequence with all that it owns. @param ids makes an id for each copy. */
 export function duplicateSequence(project: Project, sequenceId: string, newId: string, ids: () => string): Edit {
   const { revision: _revision, ...own } = existing(project, 'sequence', sequenceId);
-  const copy = <T extends { readonly revision: string }>({ revision: _own, ...rest }: T) => ({
-    ...rest,
-    id: ids(),
-    sequenceId: newId,
-  });
   return {
     name: `Duplicate ${own.name}`,
     operations: [
       creation('sequence', { ...own, id: newId, name: `${own.name} copy` }),
-      ...shotsInOrder(project, sequenceId).map((shot) => creation('shot', copy(shot))),
-      ...markersInOrder(project, sequenceId).map((marker) => creation('marker', copy(marker))),
-      ...soundsInOrder(project, sequenceId).map((sound) => creation('sound', copy(sound))),
+      ...copiesOfOwned(project, 'sequence', sequenceId, newId, ids),
     ],
   };
 }
@@ -62,9 +49,7 @@ export function deleteSequence(project: Project, sequenceId: string): Edit {
   return {
     name: `Delete sequence ${name}`,
     operations: [
-      ...shotsInOrder(project, sequenceId).map(({ id }) => deletion(project, 'shot', id)),
-      ...markersInOrder(project, sequenceId).map(({ id }) => deletion(project, 'marker', id)),
-      ...sounds.map(({ id }) => deletion(project, 'sound', id)),
+      ...deletionsOfOwned(project, 'sequence', sequenceId),
       ...[...files].map((id) => deletion(project, 'asset', id)),
       deletion(project, 'sequence', sequenceId),
     ],
