@@ -7,6 +7,7 @@ import { Arvex } from './arvex';
  */
 export const test = base.extend<object, { served: Arvex }>({
   served: [
+    // eslint-disable-next-line no-empty-pattern -- the runner reads from the pattern what a fixture wants: nothing here
     async ({}, use) => {
       const arvex = await Arvex.start();
       await use(arvex);

@@ -10,6 +10,7 @@ import { spawn } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative, resolve } from 'node:path';
+import { clearTimeout, setTimeout } from 'node:timers';
 import ts from 'typescript';
 
 const option = (name, usual) => {
