@@ -9,6 +9,8 @@ import {
   bytesOf,
   CROSS_PLACES,
   CUBE_FACES,
+  layoutOf,
+  MOVIE_DEFAULTS,
   eyeOffsetM,
   FIRST_RECIPES,
   flicksAtFrame,
@@ -394,6 +396,66 @@ describe('two eyes and all round', () => {
     );
     expect(panoramaDirection({ kind: 'cross' }, 0.05, 0.05)).toBeUndefined();
     expect(CUBE_FACES.map((face) => panoramaDirection({ kind: 'face', face }, 0.5, 0.5))).toHaveLength(6);
+  });
+
+  it.each([
+    ['left', [-1, 0, 0]],
+    ['front', [0, 0, -1]],
+    ['right', [1, 0, 0]],
+    ['back', [0, 0, 1]],
+    ['up', [0, 1, 0]],
+    ['down', [0, -1, 0]],
+  ] as const)('show in the middle of the face "%s" what lies there, as a file and in the cross', (face, ahead) => {
+    const asked = { ...PANORAMA_DEFAULTS, kind: 'cube', cube: 'six' } as const;
+    const [column, row] = CROSS_PLACES[face];
+    const seen = [
+      panoramaDirection(layoutOf(asked, face), 0.5, 0.5),
+      panoramaDirection(layoutOf({ ...asked, cube: 'cross' }), (column + 0.5) / 4, (row + 0.5) / 3),
+    ];
+    for (const direction of seen) direction?.forEach((value, i) => expect(value).toBeCloseTo(ahead[i] ?? NaN, 9));
+    expect(seen).not.toContain(undefined);
+  });
+});
+
+describe('room on the disk', () => {
+  const NO_MOVIES = { ...ORDER_DEFAULTS.formats, movies: [] };
+  const room = (change: Partial<RenderOrder>) => {
+    const made = order(change);
+    return bytesOf(project, made, partsOf(project, made));
+  };
+
+  it('grows with the frames, with the pixels, and with what each format takes', () => {
+    const frames = (first: number, last: number) => ({ range: { first, last }, step: 1, handles: false });
+    const whole = room({ formats: NO_MOVIES, frames: frames(1001, 1020) });
+    expect(whole / room({ formats: NO_MOVIES, frames: frames(1001, 1005) })).toBeCloseTo(4, 9);
+    const size = (share: number) => room({ formats: NO_MOVIES, size: { kind: 'share', share } });
+    expect(size(1) / size(0.5)).toBeCloseTo(4, 2);
+    const only = (chosen: Partial<RenderOrder['formats']['pictures']>) =>
+      room({ formats: { ...NO_MOVIES, pictures: { ...NO_PICTURES, ...chosen } } });
+    const png = only({ png: { bits: 8 } });
+    expect(only({ png: { bits: 16 } }) / png).toBeCloseTo(4.2 / 1.2, 9);
+    expect(only({ exr: { depth: 'float' } }) / only({ exr: { depth: 'half' } })).toBeCloseTo(2, 9);
+    expect(only({ png: { bits: 8 }, jpeg: { quality: 90 } })).toBeCloseTo(png + only({ jpeg: { quality: 90 } }), 3);
+  });
+
+  it('is four thirds with transparency where a format has it, and a quarter for depth', () => {
+    const clear = { kind: 'transparent', alpha: 'straight', shadow: false } as const;
+    expect(room({ formats: NO_MOVIES, background: clear }) / room({ formats: NO_MOVIES })).toBeCloseTo(4 / 3, 9);
+    const pictures = { ...NO_PICTURES, exr: { depth: 'half' } } as const;
+    const linear = (depth: boolean) => ({ ...NO_MOVIES, pictures, layers: { ...NO_MOVIES.layers, depth } });
+    expect(room({ formats: linear(true) }) / room({ formats: linear(false) })).toBeCloseTo(1.25, 9);
+  });
+
+  it('of a movie at a rate is that rate over its time, however many frames it leaves out', () => {
+    const movies = [{ ...MOVIE_DEFAULTS, by: { kind: 'rate', megabits: 8 } }] as const;
+    const formats = { ...NO_MOVIES, pictures: NO_PICTURES, movies: [...movies] };
+    const seconds = 30 / 24;
+    // What it is made from is kept, too: the same in both.
+    const made = (step: number) => room({ formats, frames: { range: null, step, handles: false } });
+    const frames = (count: number) =>
+      room({ formats: NO_MOVIES, frames: { range: { first: 1001, last: 1000 + count }, step: 1, handles: false } });
+    expect(made(1) - frames(30)).toBeCloseTo(1e6 * seconds, 0);
+    expect(made(3) - frames(10)).toBeCloseTo(1e6 * seconds, 0);
   });
 });
 
