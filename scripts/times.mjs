@@ -15,8 +15,7 @@ const read = (name) => readFileSync(join(directory, name), 'utf8').trim();
 const seconds = (value) => `${value.toFixed(0).padStart(5)} s`;
 
 for (const file of readdirSync(directory).filter((name) => name.endsWith('.time'))) {
-  // What the part said of errors may stand before it.
-  const [wall, user, system] = (read(file).split('\n').at(-1) ?? '').split(/\s+/).map(Number);
+  const [wall, user, system] = read(file).split(/\s+/).map(Number);
   const name = file.replace('.time', '').padEnd(12);
   console.log(`${name}${seconds(wall)}   processor ${seconds(user + system)}`);
 }

@@ -1,7 +1,6 @@
 import type { Sequelize, Transaction } from 'sequelize';
-import { QueryTypes } from 'sequelize';
 import { PICTURE_FORMATS } from '@arvex/core';
-import { select } from '../../database/select';
+import { select, write } from '../../database/select';
 import type { AskedWork, FinishedFile, GivenFrames, LeaseOn } from '../work-queue';
 
 /** A frame that could not be made so often is left, and the rest goes on. */
@@ -14,8 +13,9 @@ const INSERTED_AT_ONCE = 500;
  * more than one that has run out.
  */
 export const HOLDS = `leased_until >= NOW(3) AND leased_until <= NOW(3) + INTERVAL :ms * 2000 MICROSECOND`;
-/** Whether nobody makes a frame. */
-export const FREE = `(state = 'waiting' OR (state = 'leased' AND NOT (${HOLDS})))`;
+/** Whether nobody holds a row of a table, by the name that it has in its statement. */
+export const freeIn = (table: string): string =>
+  `(${table}.state = 'waiting' OR (${table}.state = 'leased' AND NOT (${HOLDS})))`;
 
 const FILE = 'g.frame_index AS `index`, g.role, g.path, g.hash, g.bytes';
 /** Endings of pictures that browsers show. */
@@ -53,7 +53,7 @@ export class FrameRows {
     transaction: Transaction,
   ): Promise<number[]> {
     const free = await this.rows<{ frame_index: number }>(
-      `SELECT frame_index FROM frames WHERE render_id = :renderId AND ${FREE}
+      `SELECT frame_index FROM frames WHERE render_id = :renderId AND ${freeIn('frames')}
          ORDER BY frame_index LIMIT :count FOR UPDATE SKIP LOCKED`,
       { renderId, count },
       transaction,
@@ -253,13 +253,8 @@ export class FrameRows {
     return select<Row>(this.sequelize, statement, { ...values, ms: this.leaseMs }, transaction);
   }
 
-  /** @returns how many rows were changed. */
-  private async write(statement: string, values: Record<string, unknown>, transaction?: Transaction): Promise<number> {
-    const [, changed] = await this.sequelize.query(statement, {
-      type: QueryTypes.UPDATE,
-      replacements: { ...values, ms: this.leaseMs },
-      ...(transaction && { transaction }),
-    });
-    return changed;
+  /** @returns how many rows it met. */
+  private write(statement: string, values: Record<string, unknown>, transaction?: Transaction): Promise<number> {
+    return write(this.sequelize, statement, { ...values, ms: this.leaseMs }, transaction);
   }
 }

@@ -1,9 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { Sequelize, Transaction } from 'sequelize';
-import { QueryTypes } from 'sequelize';
-import { select } from '../../database/select';
+import { select, write } from '../../database/select';
 import type { HeldWork, LeaseOn } from '../work-queue';
-import { FREE, HOLDS } from './frame-rows';
+import { freeIn, HOLDS } from './frame-rows';
 
 /**
  * Renders that are to be finished as a whole, each by one worker: rows of `jobs`. Statements of their own, as leasing passes over rows that
@@ -34,7 +33,7 @@ export class WholeRenders {
     const [free] = await select<{ id: string; projectId: string; renderId: string }>(
       this.sequelize,
       `SELECT j.id, j.project_id AS projectId, j.render_id AS renderId FROM jobs j JOIN renders r ON r.id = j.render_id
-         WHERE j.kind = 'finish' AND r.state = 'encoding' AND ${FREE.replaceAll('state', 'j.state')}
+         WHERE j.kind = 'finish' AND r.state = 'encoding' AND ${freeIn('j')}
            AND (j.not_before IS NULL OR j.not_before <= NOW(3) OR j.not_before > NOW(3) + INTERVAL 1 HOUR)
          ORDER BY r.priority DESC, j.created_at, r.place LIMIT 1 FOR UPDATE SKIP LOCKED`,
       { ms: this.leaseMs },
@@ -90,13 +89,8 @@ export class WholeRenders {
     await this.write('DELETE FROM jobs WHERE render_id = :renderId', { renderId }, transaction);
   }
 
-  /** @returns how many rows were changed. */
-  private async write(statement: string, values: Record<string, unknown>, transaction?: Transaction): Promise<number> {
-    const [, changed] = await this.sequelize.query(statement, {
-      type: QueryTypes.UPDATE,
-      replacements: { ...values, ms: this.leaseMs },
-      ...(transaction && { transaction }),
-    });
-    return changed;
+  /** @returns how many rows it met. */
+  private write(statement: string, values: Record<string, unknown>, transaction?: Transaction): Promise<number> {
+    return write(this.sequelize, statement, { ...values, ms: this.leaseMs }, transaction);
   }
 }
