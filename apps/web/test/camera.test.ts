@@ -95,7 +95,7 @@ describe('exposure', () => {
     const edit = tab.exposure.previewEv(state(), -1);
     expect(seenEv()).toBeCloseTo(before - 1, 6);
     expect(project().head.exposure.iso).toBe(iso);
-    tab.viewpoint.preview.set(undefined);
+    expect(tab.exposure.endPreview()).toBe(true);
     expect(seenEv()).toBeCloseTo(before, 6);
     tab.exposure.apply('EV', edit);
     expect(seenEv()).toBeCloseTo(before - 1, 6);

@@ -18,6 +18,7 @@ import { Pace } from '../src/app/drawing/pace';
 import { StageHost } from '../src/app/drawing/stage-host';
 import { bundled } from '../src/app/views/reel/bundled';
 import { ProjectEvents } from '../src/app/data/project-events';
+import { Tried } from '../src/app/session/tried';
 import { Viewpoint } from '../src/app/session/viewpoint';
 import { Workspace } from '../src/app/session/workspace';
 import { provideArvex } from '../src/app/provide-arvex';
@@ -104,6 +105,7 @@ beforeEach(async () => {
     Playback,
     Playhead,
     Workspace,
+    Tried,
     Viewpoint,
     StageHost,
     Pictures,

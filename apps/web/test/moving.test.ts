@@ -1,7 +1,16 @@
 import type { PieceOffer, Placement, Project } from '@arvex/core';
-import { cameraAt, flicksAtFrame, moveOf, placementValuesAt, putPiece, turnPlacement } from '@arvex/core';
+import {
+  cameraAt,
+  CoreError,
+  flicksAtFrame,
+  moveOf,
+  placementValuesAt,
+  putPiece,
+  setCamera,
+  turnPlacement,
+} from '@arvex/core';
 import { TestBed } from '@angular/core/testing';
-import { beforeEach, describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
 import { Tracks } from '../src/app/features/moves/tracks';
 import type { Tab } from './tab';
@@ -11,6 +20,7 @@ const RATE = { frames: 24, seconds: 1 };
 const at = (frame: number) => flicksAtFrame(frame, RATE);
 
 let tab: Tab;
+let server: MemoryServer;
 let cameraId: string;
 const project = () => tab.store.project() as Project;
 const move = () => moveOf(project(), cameraId);
@@ -23,7 +33,8 @@ beforeEach(async () => {
   const other = { ...Object.values(made.project.cameras)[0]!, id: nextId(), number: 2, name: 'Gate' };
   ({ cameraId } = made);
   const cameras = { ...made.project.cameras, [other.id]: other };
-  tab = await openTab(new MemoryServer({ ...made.project, cameras }));
+  server = new MemoryServer({ ...made.project, cameras });
+  tab = await openTab(server);
   tab.playhead.lookThrough(cameraId);
   for (const [frame, positionX] of [
     [0, 0],
@@ -36,16 +47,79 @@ beforeEach(async () => {
   }
 });
 
+describe('what is tried', () => {
+  const other = () => Object.keys(project().cameras).find((id) => id !== cameraId) ?? '';
+  const remove = (id: string) =>
+    tab.store.commit({
+      name: 'Delete',
+      operations: [{ op: 'delete', kind: 'camera', id, baseRevision: project().cameras[id]?.revision ?? '' }],
+    });
+
+  it('has owners: what began later lies over the rest, and who ends it ends nothing else', () => {
+    const [slider, wheel] = [tab.tried.as('slider'), tab.tried.as('wheel')];
+    slider.show({ cameraId, values: { positionX: 3, roll: 1 } });
+    wheel.show({ cameraId, values: { positionX: 4 } });
+    slider.show({ cameraId, values: { positionX: 5, roll: 1 } });
+    expect(tab.tried.valuesOf(cameraId)).toEqual({ positionX: 4, roll: 1 });
+    expect(wheel.end()).toEqual({ cameraId, values: { positionX: 4 } });
+    expect([tab.tried.valuesOf(cameraId)?.positionX, tab.tried.dragging()]).toEqual([5, true]);
+    slider.end();
+    expect([tab.tried.valuesOf(cameraId), tab.tried.dragging()]).toEqual([undefined, false]);
+  });
+
+  it('stays with the camera that a gesture began on, and is not kept on another one', () => {
+    tab.focus.preview(3);
+    tab.playhead.lookThrough(other());
+    tab.focus.preview(2);
+    expect(tab.viewpoint.stateOf(other())?.focus.distanceM).not.toBe(2);
+    expect(tab.tried.valuesOf(cameraId)).toEqual({ focusDistance: 3 });
+    expect(tab.focus.endPreview()).toBe(false);
+  });
+
+  it('is over once its camera is taken away, by whomever', () => {
+    tab.playhead.lookThrough(other());
+    const gone = other();
+    tab.focus.preview(3);
+    tab.setting.autoKey.set(false);
+    tab.tried.tryPose(gone, { roll: 2 });
+    expect(tab.tried.pose()?.cameraId).toBe(gone);
+    remove(gone);
+    expect([tab.tried.dragging(), tab.tried.pose(), tab.focus.endPreview()]).toEqual([false, undefined, false]);
+  });
+
+  it('is shown on what others change meanwhile, and shows nothing once it cannot be made any more', () => {
+    const trying = tab.tried.as('lens');
+    const back = () => tab.tried.project()?.cameras[cameraId];
+    trying.show({ edit: (now) => setCamera(now, cameraId, 'Name', { name: `${now.cameras[cameraId]?.name} tried` }) });
+    tab.store.commit(setCamera(project(), cameraId, 'Name', { name: 'Dock' }));
+    expect([back()?.name, project().cameras[cameraId]?.name]).toEqual(['Dock tried', 'Dock']);
+    const locked = () => {
+      throw new CoreError('locked', 'It is locked.');
+    };
+    trying.show({ edit: locked });
+    expect(back()?.name).toBe('Dock');
+  });
+
+  it('ends with its project', async () => {
+    tab.focus.preview(3);
+    tab.viewpoint.pinned.set(cameraId);
+    const next = { ...project(), head: { ...project().head, id: nextId() } };
+    vi.spyOn(server, 'get').mockResolvedValue(structuredClone(next));
+    await tab.store.open(next.head.id);
+    expect([tab.tried.dragging(), tab.viewpoint.pinned()]).toEqual([false, undefined]);
+  });
+});
+
 describe('looking about a camera with marks', () => {
   it('tries a pose and leaves the marks alone until it is marked', () => {
     tab.setting.setChannels(cameraId, 'Place', { positionX: 9 });
     expect(x(48)).toBe(6);
     expect(tab.viewpoint.state()?.positionM[0]).toBe(9);
-    tab.viewpoint.trial.set(undefined);
+    tab.tried.letPoseGo();
     expect(tab.viewpoint.state()?.positionM[0]).toBe(6);
     tab.setting.setChannels(cameraId, 'Place', { positionX: 9 });
     tab.marks.mark();
-    expect([x(48), tab.viewpoint.trial()]).toEqual([9, undefined]);
+    expect([x(48), tab.tried.pose()]).toEqual([9, undefined]);
     expect(tab.marks.marks()).toHaveLength(3);
   });
 

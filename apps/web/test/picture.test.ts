@@ -233,7 +233,7 @@ describe('a rig’s handles', () => {
     handling.preview(handle('rig'), [0, 0, 2]);
     expect(place()).toEqual(before);
     handling.end(handle('rig'), [0, 0, 2], false);
-    expect([place(), tab.viewpoint.preview()]).toEqual([before, undefined]);
+    expect([place(), tab.tried.dragging()]).toEqual([before, false]);
     handling.end(handle('rig'), [0, 0, 2], true);
     expect(place()[2]).toBeCloseTo(before[2] + 2, 9);
     const nodes = () => ('nodesM' in camera().rig ? (camera().rig as RigOf<'rail'>).nodesM : []);

@@ -175,7 +175,7 @@ describe('dragging', () => {
     expect(tab.viewpoint.drawnProject()?.placements[box.id]?.positionM).toEqual([3, 0, 0]);
     expect(placeOf(box.id)).toEqual([1, 0, 0]);
     dragging.end(false);
-    expect([placeOf(box.id), tab.viewpoint.piecePreview()]).toEqual([[1, 0, 0], undefined]);
+    expect([placeOf(box.id), tab.tried.dragging()]).toEqual([[1, 0, 0], false]);
     dragging.move([2, 0, 0]);
     dragging.end(true);
     expect([placeOf(box.id), tab.undoList.undoName()]).toEqual([[3, 0, 0], 'Move box']);

@@ -25,6 +25,7 @@ import { Playhead } from '../src/app/session/playhead';
 import { ProjectStore } from '../src/app/data/project-store';
 import { FreeCamera } from '../src/app/session/free-camera';
 import { Setting } from '../src/app/session/setting';
+import { Tried } from '../src/app/session/tried';
 import { Viewpoint } from '../src/app/session/viewpoint';
 import { Workspace } from '../src/app/session/workspace';
 import { provideArvex } from '../src/app/provide-arvex';
@@ -140,6 +141,7 @@ export interface Tab {
   readonly playhead: Playhead;
   readonly workspace: Workspace;
   readonly viewpoint: Viewpoint;
+  readonly tried: Tried;
   readonly setting: Setting;
   readonly freeCamera: FreeCamera;
   readonly marks: Marks;
@@ -172,6 +174,7 @@ const SERVICES = [
   Playback,
   Playhead,
   Workspace,
+  Tried,
   Viewpoint,
   Setting,
   FreeCamera,
@@ -284,6 +287,7 @@ export async function openTab(server: MemoryServer, stage = new FakeStage()): Pr
     playhead,
     workspace,
     viewpoint: get(Viewpoint),
+    tried: get(Tried),
     setting: get(Setting),
     freeCamera: get(FreeCamera),
     marks: get(Marks),

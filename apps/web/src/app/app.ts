@@ -104,11 +104,9 @@ export class App {
       if (!project || project.head.id === this.entered) return;
       const isAnother = this.entered !== '';
       this.entered = project.head.id;
-      // What was tried, chosen, pinned or said belongs to the project before.
+      // What was chosen or said belongs to the project before.
       untracked(() => {
         if (isAnother) this.notices.clear();
-        this.viewpoint.trial.set(undefined);
-        this.viewpoint.pinned.set(undefined);
         this.selection.set();
       });
       const isEmpty = Object.keys(project.placements).length + Object.keys(project.cameras).length === 0;

@@ -3,19 +3,17 @@ import { toObservable } from '@angular/core/rxjs-interop';
 import type { Observable } from 'rxjs';
 import { filter, take } from 'rxjs';
 import { Playhead } from './playhead';
-import { Viewpoint } from './viewpoint';
+import { Tried } from './tried';
 
 /** Whether something plays or is dragged: then the machine belongs to it, and whatever else is to be drawn or measured waits. */
 @Injectable({ providedIn: 'root' })
 export class Activity {
   private readonly playhead = inject(Playhead);
-  private readonly viewpoint = inject(Viewpoint);
+  private readonly tried = inject(Tried);
   /** A button of the pointer is held down: whatever it pulls goes on until it is let go. */
   private readonly held = signal(false);
 
-  readonly dragging = computed(
-    () => this.held() || this.viewpoint.preview() !== undefined || this.viewpoint.piecePreview() !== undefined,
-  );
+  readonly dragging = computed(() => this.held() || this.tried.dragging());
   readonly busy = computed(() => this.playhead.playing() || this.dragging());
   /** Frames of output are made: what would only make a resting picture finer waits. */
   readonly making = signal(false);

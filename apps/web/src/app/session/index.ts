@@ -15,6 +15,8 @@ export type { StepId } from './ids';
 export type { Step } from './steps';
 export { STEPS } from './steps';
 export { transportActions } from './transport-actions';
+export type { EditOf } from './tried';
+export { LOOKS, Tried } from './tried';
 export { Units } from './units';
 export { Viewpoint } from './viewpoint';
 export type { View } from './views';

@@ -1,7 +1,8 @@
-import { computed, inject, Injectable, linkedSignal, signal, untracked } from '@angular/core';
-import type { Cut, Edit } from '@arvex/core';
-import { CoreError, cutOf, previewed, sequencesInOrder } from '@arvex/core';
+import { computed, inject, Injectable, linkedSignal, untracked } from '@angular/core';
+import type { Cut } from '@arvex/core';
+import { cutOf, sequencesInOrder } from '@arvex/core';
 import { ProjectStore, recall, remember } from '../data';
+import { Tried } from './tried';
 import * as z from 'zod';
 
 const NO_CUT: Cut = { shots: [], frameCount: 0 };
@@ -10,6 +11,7 @@ const NO_CUT: Cut = { shots: [], frameCount: 0 };
 @Injectable({ providedIn: 'root' })
 export class OpenSequence {
   private readonly store = inject(ProjectStore);
+  private readonly tried = inject(Tried);
   private readonly projectId = computed(() => this.store.project()?.head.id);
   /** A project is entered at the sequence that was open in it, else at its first one: that one stays open though others are added before it. */
   private readonly chosen = linkedSignal<string | undefined>(() => {
@@ -19,9 +21,6 @@ export class OpenSequence {
     return recall(keyOf(id), z.string()) ?? sequencesInOrder(project)[0]?.id;
   });
 
-  /** What a drag does to the cut before it ends, or what is switched while it plays. */
-  readonly trial = signal<Edit | undefined>(undefined);
-
   readonly sequence = computed(() => {
     const project = this.store.project();
     return project && (project.sequences[this.chosen() ?? ''] ?? sequencesInOrder(project)[0]);
@@ -29,16 +28,7 @@ export class OpenSequence {
   readonly id = computed(() => this.sequence()?.id ?? '');
 
   /** The project with what is tried on its cut. What cannot be tried any more, because somebody changed what it is about, is not. */
-  readonly project = computed(() => {
-    const [project, trial] = [this.store.project(), this.trial()];
-    if (!project || !trial) return project;
-    try {
-      return previewed(project, trial);
-    } catch (error) {
-      if (!(error instanceof CoreError)) throw error;
-      return project;
-    }
-  });
+  readonly project = this.tried.cutProject;
   readonly cut = computed<Cut>(() => {
     const project = this.project();
     return project ? cutOf(project, this.id()) : NO_CUT;
@@ -46,7 +36,7 @@ export class OpenSequence {
   readonly hasShots = computed(() => this.cut().shots.length > 0);
 
   open(sequenceId: string): void {
-    this.trial.set(undefined);
+    this.tried.cut.end();
     this.chosen.set(sequenceId);
     const id = this.projectId();
     if (id !== undefined) remember(keyOf(id), sequenceId);

@@ -1,4 +1,4 @@
-import type { Camera, ChannelValues, Edit, PictureLayer, Project, ProjectHead, Shot } from '@arvex/core';
+import type { PictureLayer, Project, Shot } from '@arvex/core';
 import { cutTimecode, flicksAtFrame, pictureAt, timecodeAtFrame } from '@arvex/core';
 
 /** What the playhead stands on: the cut, or one camera alone on scene time. */
@@ -52,21 +52,4 @@ export function seenAt(
     sceneFlicks: picture?.sceneFlicks ?? flicksAtFrame(frame, rate),
     layers: picture?.layers ?? [],
   };
-}
-
-/** A pose or lens tried out on a camera that has marks; kept only when it is marked. */
-export interface Trial {
-  readonly cameraId: string;
-  readonly values: ChannelValues;
-}
-
-/** What a drag does to a camera before it ends: channel values, or other parts of it. */
-export interface Preview {
-  readonly cameraId: string;
-  readonly values?: ChannelValues;
-  readonly parts?: Partial<Camera>;
-  /** What the project gives to all cameras that follow it. */
-  readonly head?: Partial<ProjectHead>;
-  /** Anything else: shown as it would be once it is made. */
-  readonly edit?: Edit;
 }

@@ -3,17 +3,15 @@ import type { ChannelValues, Edit, Pose, Project } from '@arvex/core';
 import { composed, ownValues, setValues, worldValues } from '@arvex/core';
 import { ProjectStore } from '../data';
 import { Playhead } from './playhead';
-import { Viewpoint } from './viewpoint';
-
-/** An edit that is made on a project. */
-type EditOf = (project: Project) => Edit;
+import type { EditOf } from './tried';
+import { Tried } from './tried';
 
 /** Sets what of a camera can move: keyed, tried out or kept, as the camera and the artist want it. */
 @Injectable({ providedIn: 'root' })
 export class Setting {
   private readonly store = inject(ProjectStore);
   private readonly playhead = inject(Playhead);
-  private readonly viewpoint = inject(Viewpoint);
+  private readonly tried = inject(Tried);
 
   /** Whether everything that is set becomes a key at the playhead. */
   readonly autoKey = signal(false);
@@ -25,16 +23,11 @@ export class Setting {
   }
 
   private ownIn(project: Project, cameraId: string, values: ChannelValues): ChannelValues {
-    return ownValues(project, cameraId, values, this.atFlicks(), this.viewpoint.trialOf(cameraId));
+    return ownValues(project, cameraId, values, this.atFlicks(), this.tried.poseOf(cameraId));
   }
 
   private atFlicks(): number {
     return this.playhead.seen()?.sceneFlicks ?? 0;
-  }
-
-  /** Shows values without keeping them, while something is dragged. */
-  previewChannels(cameraId: string, values: ChannelValues): void {
-    this.viewpoint.preview.set({ cameraId, values: this.ownValues(cameraId, values) });
   }
 
   /**
@@ -77,7 +70,7 @@ export class Setting {
     const isTried = Object.keys(tried).length > 0;
     if (isTried) {
       this.playhead.stop();
-      this.viewpoint.trial.set({ cameraId, values: { ...this.viewpoint.trialOf(cameraId), ...tried } });
+      this.tried.tryPose(cameraId, tried);
     }
     const name = `${this.autoKey() ? 'Key: ' : ''}${what} on ${project.cameras[cameraId].name}`;
     return operations.length === 0 ? isTried : this.store.commit({ name, operations });

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { ProjectStore } from '../data';
-import { Setting, Viewpoint } from '../session';
+import { Setting, Tried, Viewpoint } from '../session';
 
 /** A mode that lasts until somebody ends it. */
 interface Mode {
@@ -76,10 +76,11 @@ export class Modes {
   private readonly setting = inject(Setting);
   private readonly viewpoint = inject(Viewpoint);
   private readonly store = inject(ProjectStore);
+  private readonly tried = inject(Tried);
 
   protected readonly modes = computed<readonly Mode[]>(() => {
     const name = (id: string | undefined) => this.store.project()?.cameras[id ?? '']?.name;
-    const [trial, pinned] = [name(this.viewpoint.trial()?.cameraId), name(this.viewpoint.pinned())];
+    const [trial, pinned] = [name(this.tried.pose()?.cameraId), name(this.viewpoint.pinned())];
     const modes: readonly (Mode | undefined)[] = [
       this.setting.autoKey()
         ? {
@@ -106,7 +107,7 @@ export class Modes {
             icon: 'experiment',
             name: 'Trying',
             hint: `A pose is tried on ${trial}, not kept. Press to let it go.`,
-            end: () => this.viewpoint.trial.set(undefined),
+            end: () => this.tried.letPoseGo(),
           },
       pinned === undefined
         ? undefined

@@ -3,7 +3,7 @@ import type { ChannelValues, Pose, ShotSize } from '@arvex/core';
 import { camerasInOrder, keepVerticals as keepVerticalsOf, SHOT_SIZES } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
-import { FreeCamera, Playhead, Setting, Viewpoint, Workspace } from '../../session';
+import { FreeCamera, Playhead, Setting, Tried, Viewpoint, Workspace } from '../../session';
 import { Cameras } from './cameras';
 import { ExposureControls } from './exposure-controls';
 import { Focus } from './focus';
@@ -25,7 +25,7 @@ const OTHER_SIZE_WORDS: Partial<Readonly<Record<ShotSize, string>>> = {
 export function cameraActions(): ActionSource {
   const [store, playhead, viewpoint] = [inject(ProjectStore), inject(Playhead), inject(Viewpoint)];
   const [cameras, tools] = [inject(Cameras), inject(PictureTools)];
-  const steering = inject(Steering);
+  const [steering, tried] = [inject(Steering), inject(Tried)];
   const [exposure, meter, focus] = [inject(ExposureControls), inject(Meter), inject(Focus)];
   const [framing, workspace, setting] = [inject(Framing), inject(Workspace), inject(Setting)];
   const preparation = inject(Preparation);
@@ -90,7 +90,7 @@ export function cameraActions(): ActionSource {
       when: () => tools.pointing() !== undefined,
       run: () => tools.pointed(undefined),
     },
-    { name: 'Let go of the pose that is tried', keys: 'Escape', run: () => viewpoint.trial.set(undefined) },
+    { name: 'Let go of the pose that is tried', keys: 'Escape', run: () => tried.letPoseGo() },
     {
       name: 'Make camera from this view',
       words: 'new add create camera',

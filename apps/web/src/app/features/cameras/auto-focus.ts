@@ -15,7 +15,7 @@ import type { Observable } from 'rxjs';
 import { concatMap, EMPTY, from, map, toArray } from 'rxjs';
 import { Notices, ProjectStore } from '../../data';
 import { StageHost } from '../../drawing';
-import { measuredAtRest, Playhead, Viewpoint } from '../../session';
+import { measuredAtRest, Playhead, Tried, Viewpoint } from '../../session';
 
 /** Measures what lies under the point of automatic focus, over the whole move, whenever what it depends on has changed. */
 @Injectable({ providedIn: 'root' })
@@ -25,11 +25,12 @@ export class AutoFocus {
   private readonly playhead = inject(Playhead);
   private readonly host = inject(StageHost);
   private readonly notices = inject(Notices);
+  private readonly tried = inject(Tried);
 
   constructor() {
     const wanted = computed(() => {
       const [project, camera] = [this.store.project(), this.viewpoint.through()];
-      const busy = this.playhead.playing() || this.host.loading() || this.viewpoint.preview() !== undefined;
+      const busy = this.playhead.playing() || this.host.loading() || this.tried.dragging();
       return project && camera?.focus.mode === 'auto' && !busy ? { project, cameraId: camera.id } : undefined;
     });
     toObservable(wanted)

@@ -2,7 +2,7 @@ import { computed, Directive, inject, input } from '@angular/core';
 import type { Channel } from '@arvex/core';
 import { moveOf, rigChannels } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Viewpoint } from '../../session';
+import { Tried, Viewpoint } from '../../session';
 
 /** How a number of a camera stands: moved by keys, tried and not kept, or at rest. */
 type State = 'keyed' | 'tried' | 'rest';
@@ -27,6 +27,7 @@ const HINTS: Readonly<Record<State, string>> = {
 export class ChannelState {
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
+  private readonly tried = inject(Tried);
   readonly arvexChannel = input.required<Channel>();
 
   protected readonly state = computed<State>(() => {
@@ -35,7 +36,7 @@ export class ChannelState {
     const asked = this.arvexChannel();
     // Where a camera stands is said by the numbers of its rig.
     const channels: readonly Channel[] = PLACE.has(asked) ? [asked, ...rigChannels(camera)] : [asked];
-    const trial = this.viewpoint.trialOf(camera.id);
+    const trial = this.tried.poseOf(camera.id);
     if (channels.some((channel) => trial?.[channel] !== undefined)) return 'tried';
     const curves = moveOf(project, camera.id)?.curves ?? {};
     return channels.some((channel) => (curves[channel]?.length ?? 0) > 0) ? 'keyed' : 'rest';

@@ -6,7 +6,7 @@ import { viewOf } from '@arvex/stage/view';
 import { map } from 'rxjs';
 import { Notices } from '../../data';
 import { StageHost } from '../../drawing';
-import { measuredAtRest, Playhead, Viewpoint } from '../../session';
+import { measuredAtRest, Playhead, Tried, Viewpoint } from '../../session';
 
 /** What lies in a camera's frame: names of what the clip distances cut, the nearest thing, and what covers all. */
 export interface Surveyed {
@@ -30,6 +30,7 @@ export class ClipSurvey {
   private readonly playhead = inject(Playhead);
   private readonly host = inject(StageHost);
   private readonly notices = inject(Notices);
+  private readonly tried = inject(Tried);
 
   /** What was seen last. */
   readonly seen = signal<Surveyed | undefined>(undefined);
@@ -37,7 +38,7 @@ export class ClipSurvey {
   constructor() {
     const looked = computed(() => {
       const [project, state] = [this.viewpoint.drawnProject(), this.viewpoint.throughState()];
-      const busy = this.playhead.playing() || this.host.loading() || this.viewpoint.preview() !== undefined;
+      const busy = this.playhead.playing() || this.host.loading() || this.tried.dragging();
       return project && state && !busy ? { project, state, flicks: this.playhead.seen()?.sceneFlicks ?? 0 } : undefined;
     });
     toObservable(looked)

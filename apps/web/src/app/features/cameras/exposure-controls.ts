@@ -11,7 +11,7 @@ import type {
 } from '@arvex/core';
 import { changeEv, changeExposure, EXPOSURE_PARTS, setGroup, setOwn } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
-import { Setting, Viewpoint } from '../../session';
+import { Setting, Tried, Viewpoint } from '../../session';
 import { ExposureScope } from './exposure-scope';
 
 const PART_NAMES: Readonly<Record<ExposurePart, string>> = {
@@ -37,6 +37,7 @@ export class ExposureControls {
   private readonly viewpoint = inject(Viewpoint);
   private readonly notices = inject(Notices);
   private readonly scope = inject(ExposureScope);
+  private readonly trying = inject(Tried).as('exposure');
 
   /** The parts in the order in which they take a change of light up. */
   readonly absorbers = computed<readonly ExposurePart[]>(() => {
@@ -57,25 +58,20 @@ export class ExposureControls {
     return edit;
   }
 
-  preview({ exposure, fStop }: ExposureEdit): void {
-    const [project, camera] = [this.store.project(), this.viewpoint.camera()];
-    if (!project || !camera) return;
-    const { own, variations } = camera;
-    const id = this.viewpoint.variationId();
-    const worn = variations[id ?? ''];
-    if (id !== null && worn?.exposure) {
-      const dressed = { ...variations, [id]: { ...worn, exposure: { ...worn.exposure, ...exposure } } };
-      const values = fStop === undefined ? {} : { values: { fStop } };
-      this.viewpoint.preview.set({ cameraId: camera.id, ...values, parts: { variations: dressed } });
-      return;
-    }
-    this.viewpoint.preview.set({
+  private preview({ exposure, fStop }: ExposureEdit): void {
+    const camera = this.viewpoint.camera();
+    if (!camera) return;
+    const variationId = this.viewpoint.variationId();
+    this.trying.show({
       cameraId: camera.id,
       ...(fStop !== undefined && { values: { fStop } }),
-      ...(own.includes('exposure')
-        ? { parts: { exposure: { ...camera.exposure, ...exposure } } }
-        : { head: { exposure: { ...project.head.exposure, ...exposure } } }),
+      edit: (now) => setGroup(now, camera.id, 'exposure', 'Exposure', exposure, variationId),
     });
+  }
+
+  /** Ends what {@link previewEv} shows. @returns whether it may still be kept: its camera is the one that is edited. */
+  endPreview(): boolean {
+    return this.viewpoint.isEdited(this.trying.end());
   }
 
   /**

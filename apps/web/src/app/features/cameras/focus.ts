@@ -2,7 +2,7 @@ import { computed, inject, Injectable } from '@angular/core';
 import type { Camera, Edit, Project, SubjectPoint } from '@arvex/core';
 import { changeExposure, existing, eyesM, setCamera } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
-import { Setting, Viewpoint } from '../../session';
+import { Setting, Tried, Viewpoint } from '../../session';
 import { ExposureControls } from './exposure-controls';
 import { Subjects } from './subjects';
 
@@ -15,6 +15,7 @@ export class Focus {
   private readonly exposure = inject(ExposureControls);
   private readonly notices = inject(Notices);
   private readonly subjects = inject(Subjects);
+  private readonly trying = inject(Tried).as('focus');
 
   /** What drives the edited camera's focus, in words. */
   readonly driver = computed(() => {
@@ -34,11 +35,16 @@ export class Focus {
   preview(focusDistance: number, fStop?: number): void {
     const camera = this.viewpoint.camera();
     if (!camera) return;
-    this.viewpoint.preview.set({
+    this.trying.show({
       cameraId: camera.id,
       values: fStop === undefined ? { focusDistance } : { focusDistance, fStop },
-      ...(camera.focus.mode !== 'manual' && { parts: { focus: { ...camera.focus, mode: 'manual' } } }),
+      ...(camera.focus.mode !== 'manual' && { edit: this.byHandAt(camera.id, focusDistance) }),
     });
+  }
+
+  /** Ends what {@link preview} shows. @returns whether it may still be kept: its camera is the one that is edited. */
+  endPreview(): boolean {
+    return this.viewpoint.isEdited(this.trying.end());
   }
 
   /** Focuses at a distance by hand, named for undo by the thing that was picked, if any. */

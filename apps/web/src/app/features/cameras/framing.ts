@@ -12,7 +12,7 @@ import {
   worldValues,
 } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
-import { Playhead, Setting, Viewpoint } from '../../session';
+import { Playhead, Setting, Tried, Viewpoint } from '../../session';
 
 /** Framing the subject by words and shares instead of numbers: the camera, its head or its lens does it. */
 @Injectable({ providedIn: 'root' })
@@ -22,6 +22,7 @@ export class Framing {
   private readonly playhead = inject(Playhead);
   private readonly setting = inject(Setting);
   private readonly notices = inject(Notices);
+  private readonly trying = inject(Tried).as('framing');
 
   /** Whom the edited camera is about, and how. */
   readonly subject = computed(() => {
@@ -78,15 +79,18 @@ export class Framing {
     const tiltDeg = tiltForHeadroom(state, topM, share);
     const { aimed, edits } = this.aimEdits(camera.id, state, tiltDeg);
     if (!keep) {
-      if (aimed)
-        this.viewpoint.preview.set({ cameraId: camera.id, parts: { aim: this.raised(camera.id, state, tiltDeg) } });
-      else this.setting.previewChannels(camera.id, { tilt: tiltDeg });
+      const values = aimed ? undefined : this.setting.ownValues(camera.id, { tilt: tiltDeg });
+      this.trying.show({ cameraId: camera.id, values, edit: edits[0] });
       return;
     }
-    this.viewpoint.preview.set(undefined);
     const what = `Headroom ${Math.round(share * 100)} %`;
     if (aimed) this.store.commit(composed(project, what, edits));
     else this.setting.setChannels(camera.id, what, { tilt: tiltDeg });
+  }
+
+  /** Ends what {@link headroom} shows. @returns whether it may still be kept: its camera is the one that is edited. */
+  endPreview(): boolean {
+    return this.viewpoint.isEdited(this.trying.end());
   }
 
   /** Where the focus has to be for what is sharp to stay so once the camera stands elsewhere; nothing where it is driven. */

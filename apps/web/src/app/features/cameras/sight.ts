@@ -6,7 +6,7 @@ import { mixedView, viewOf, withShutter } from '@arvex/stage/view';
 import { ProjectStore } from '../../data';
 import type { FrameName } from '../../drawing';
 import type { Seen } from '../../session';
-import { Playhead, Viewpoint } from '../../session';
+import { Playhead, Tried, Viewpoint } from '../../session';
 import { PictureTools } from './picture-tools';
 
 /** Space round film back and frame, share of their size. */
@@ -21,6 +21,7 @@ export class Sight {
   private readonly playhead = inject(Playhead);
   private readonly viewpoint = inject(Viewpoint);
   private readonly tools = inject(PictureTools);
+  private readonly tried = inject(Tried);
 
   /** Of the picture, CSS pixels; nothing before it is laid out. */
   readonly size = signal({ width: 0, height: 0 });
@@ -131,10 +132,7 @@ export class Sight {
   }
 
   private rests(): boolean {
-    const preview = this.viewpoint.preview();
-    // A look that is tried moves nothing.
-    const moves = preview !== undefined && (preview.edit === undefined || preview.values !== undefined);
-    return this.tools.motionBlur() && this.viewpoint.trial() === undefined && !moves;
+    return this.tools.motionBlur() && this.tried.pose() === undefined && !this.tried.moving();
   }
 }
 

@@ -17,7 +17,7 @@ import {
   worldValues,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Playhead, Setting, Viewpoint } from '../../session';
+import { Playhead, Setting, Tried, Viewpoint } from '../../session';
 import { signedDegrees } from '../../ui';
 
 /** Share of the distance to the subject that one step brings the camera nearer, and that one key slides it. */
@@ -38,6 +38,8 @@ export class Steering {
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly setting = inject(Setting);
+
+  private readonly trying = inject(Tried).as('steering');
 
   readonly on = this.viewpoint.steering;
   /** Where the camera was when the present gesture began. */
@@ -66,16 +68,16 @@ export class Steering {
   show(pose: Pose): void {
     const state = this.viewpoint.throughState();
     if (!state) return;
-    if (!this.viewpoint.preview()) this.from.set({ cameraId: state.cameraId, pose: poseOf(state) });
-    this.setting.previewChannels(state.cameraId, worldValues(pose));
+    const { cameraId } = state;
+    if (!this.trying.shown()) this.from.set({ cameraId, pose: poseOf(state) });
+    this.trying.show({ cameraId, values: this.setting.ownValues(cameraId, worldValues(pose)) });
   }
 
   /** Ends a gesture: keeps its last pose, or gives it up. */
   end(pose: Pose | undefined): void {
     clearTimeout(this.ending);
     this.ending = undefined;
-    const cameraId = this.viewpoint.through()?.id;
-    this.viewpoint.preview.set(undefined);
+    const cameraId = this.trying.end()?.cameraId;
     if (!pose || cameraId === undefined) this.from.set(undefined);
     else this.setting.setPose(cameraId, 'Steer', pose);
   }

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { Dressed, GroupLevel, LevelsTime, LightMix } from '@arvex/core';
+import type { Dressed, GroupLevel, LevelsTime, LightMix, Project } from '@arvex/core';
 import {
   LEVEL_AS_IT_IS,
   levelsTaken,
@@ -10,7 +10,7 @@ import {
   wornVariation,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Playhead, Setting, Viewpoint } from '../../session';
+import { LOOKS, Playhead, Setting, Tried, Viewpoint } from '../../session';
 import { Looks } from './looks';
 
 /** Levels of the light groups as the edited camera sees them: shown while they are dragged, keyed or kept. */
@@ -21,6 +21,7 @@ export class LightLevels {
   private readonly playhead = inject(Playhead);
   private readonly setting = inject(Setting);
   private readonly looks = inject(Looks);
+  private readonly trying = inject(Tried).as(LOOKS);
 
   /** Levels by the groups' names, in their order. */
   readonly groups = computed(() => {
@@ -44,9 +45,8 @@ export class LightLevels {
     if (!project || !dressed) return;
     const { cameraId, variationId } = dressed;
     const { keyed, mix } = levelsTaken(project, dressed, { [groupId]: level }, this.time());
-    const changed = Object.keys(mix).length > 0;
-    const edit = changed && { edit: setCameraMix(project, cameraId, 'Light', mix, variationId) };
-    this.viewpoint.preview.set({ cameraId, values: keyed, ...edit });
+    const edit = (now: Project) => setCameraMix(now, cameraId, 'Light', mix, variationId);
+    this.trying.show({ cameraId, values: keyed, ...(Object.keys(mix).length > 0 && { edit }) });
   }
 
   /** The edited camera as it is dressed. */
@@ -60,7 +60,7 @@ export class LightLevels {
   /** Sets several as one act. @param dressed the camera they are meant for; the one that is edited when left out. */
   setAll(what: string, levels: LightMix, dressed = this.looks.dressed()): void {
     const time = this.time();
-    if (!dressed) return this.viewpoint.preview.set(undefined);
+    if (!dressed) return this.endPreview();
     void this.looks.mayChange(dressed).then((meant) => this.made(what, levels, meant, time));
   }
 
@@ -74,7 +74,11 @@ export class LightLevels {
         return { ...all, ...Object.fromEntries(more) };
       });
     }
-    this.viewpoint.preview.set(undefined);
+    this.endPreview();
+  }
+
+  private endPreview(): void {
+    this.trying.end();
   }
 
   private time(): LevelsTime {

@@ -18,7 +18,7 @@ import {
 } from '@arvex/core';
 import { firstValueFrom } from 'rxjs';
 import { fetched, ProjectStore } from '../../data';
-import { Playhead, Setting, Viewpoint } from '../../session';
+import { LOOKS, Playhead, Setting, Tried, Viewpoint } from '../../session';
 
 /** Changed values of a look. */
 export type LookParts = Partial<LookSettings>;
@@ -33,6 +33,7 @@ export class Looks {
   private readonly playhead = inject(Playhead);
   private readonly setting = inject(Setting);
   private readonly dialog = inject(MatDialog);
+  private readonly trying = inject(Tried).as(LOOKS);
   /** Cameras for which somebody said that a shared look is to be changed for all. */
   private readonly forAll = new Set<string>();
   /** The look that a preview makes, where there is none yet. */
@@ -78,17 +79,17 @@ export class Looks {
     const [project, dressed] = [this.store.project(), this.dressed()];
     if (!project || !dressed) return;
     if (channel !== undefined && value !== undefined && this.isKeyed(channel)) {
-      this.viewpoint.preview.set({ cameraId: dressed.cameraId, values: { [channel]: value } });
+      this.trying.show({ cameraId: dressed.cameraId, values: { [channel]: value } });
       return;
     }
-    this.viewpoint.preview.set({
+    this.trying.show({
       cameraId: dressed.cameraId,
-      edit: setLook(project, dressed, 'Look', parts, this.previewId),
+      edit: (now) => setLook(now, dressed, 'Look', parts, this.previewId),
     });
   }
 
   endPreview(): void {
-    this.viewpoint.preview.set(undefined);
+    this.trying.end();
   }
 
   /** Changes the look, once it is known for whom. What is keyed gets a key at the playhead. */

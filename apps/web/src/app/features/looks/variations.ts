@@ -11,7 +11,7 @@ import {
   wearVariation,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Playhead, Viewpoint } from '../../session';
+import { Playhead, Tried, Viewpoint } from '../../session';
 import { Looks } from './looks';
 
 /** Two variations of one camera that are compared in the picture: the first to the left of the wipe, the other to its right. */
@@ -28,6 +28,7 @@ export class Variations {
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
   private readonly looks = inject(Looks);
+  private readonly pointed = inject(Tried).variation;
 
   /** Of the edited camera, in their order. */
   readonly all = computed<readonly NamedVariation[]>(() => {
@@ -48,11 +49,11 @@ export class Variations {
   readonly wipe = signal(0.5);
 
   constructor() {
-    // What is tried is forgotten with the camera that it was tried on.
+    // Whoever points at one and goes to another camera by keys never lets it go: it would be seen on coming back.
     effect(() => {
       const through = this.viewpoint.through()?.id;
       untracked(() => {
-        if (this.viewpoint.triedVariation()?.cameraId !== through) this.viewpoint.triedVariation.set(undefined);
+        if (this.pointed.shown()?.cameraId !== through) this.pointed.end();
       });
     });
   }
@@ -60,11 +61,11 @@ export class Variations {
   /** Shows a variation for as long as somebody points at it. */
   try(cameraId: string, variationId: string): void {
     if (this.compared() || this.viewpoint.through()?.id !== cameraId || this.playhead.playing()) return;
-    this.viewpoint.triedVariation.set({ cameraId, variationId });
+    this.pointed.show({ cameraId, variationId });
   }
 
   tried(): void {
-    this.viewpoint.triedVariation.set(undefined);
+    this.pointed.end();
   }
 
   /** Puts a variation on a camera. */

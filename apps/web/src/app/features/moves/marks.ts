@@ -12,7 +12,7 @@ import {
   setRest,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Playhead, Viewpoint } from '../../session';
+import { Playhead, Tried, Viewpoint } from '../../session';
 
 /** A camera comes to rest over about so long, seconds. */
 const USUAL_REST_S = 0.8;
@@ -23,6 +23,7 @@ export class Marks {
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
   private readonly playhead = inject(Playhead);
+  private readonly tried = inject(Tried);
 
   readonly marks = computed<readonly Mark[]>(() => {
     const project = this.store.project();
@@ -34,10 +35,9 @@ export class Marks {
   mark(): void {
     const [project, seen, camera] = [this.store.project(), this.playhead.seen(), this.viewpoint.camera()];
     if (!project || !seen || !camera) return;
-    const trial = this.viewpoint.trial();
-    const values = trial?.cameraId === camera.id ? trial.values : undefined;
+    const values = this.tried.poseOf(camera.id);
     const kept = this.store.commit(setMark(project, camera.id, seen.sceneFlicks, crypto.randomUUID(), values));
-    if (kept && values) this.viewpoint.trial.set(undefined);
+    if (kept && values) this.tried.letPoseGo();
   }
 
   remove(mark: Mark): void {

@@ -12,7 +12,7 @@ import {
   statesOf,
 } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
-import { Playback, Playhead, Viewpoint } from '../../session';
+import { Playback, Playhead, Tried, Viewpoint } from '../../session';
 
 /** Most frames of a path that is drawn. */
 const MOST_PATH_FRAMES = 3000;
@@ -37,6 +37,7 @@ export class Moves {
   private readonly playhead = inject(Playhead);
   private readonly playback = inject(Playback);
   private readonly notices = inject(Notices);
+  private readonly trials = inject(Tried);
 
   readonly camera = this.viewpoint.camera;
   readonly move = computed(() => {
@@ -77,7 +78,7 @@ export class Moves {
 
   /** An edit that begins with what is seen: a pose that is tried is keyed at the playhead first, all in one act. */
   private begun(project: Project, cameraId: string, make: EditOf): Edit {
-    const [trial, at] = [this.viewpoint.trialOf(cameraId), this.atFlicks()];
+    const [trial, at] = [this.trials.poseOf(cameraId), this.atFlicks()];
     if (!trial || Object.keys(trial).length === 0) return make(project, cameraId, at);
     let name = '';
     const keyed = (now: Project) => keyChannels(now, cameraId, trial, at);
@@ -98,7 +99,7 @@ export class Moves {
   /** Makes an edit that begins where the camera is seen: what is tried becomes part of it. @returns whether it was made. */
   begin(make: EditOf): boolean {
     const made = this.make((project, cameraId) => this.begun(project, cameraId, make));
-    if (made) this.viewpoint.trial.set(undefined);
+    if (made) this.trials.letPoseGo();
     return made;
   }
 

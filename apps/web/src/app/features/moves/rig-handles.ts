@@ -15,7 +15,8 @@ import {
   withAxis,
 } from '@arvex/core';
 import { ProjectStore } from '../../data';
-import { Setting, Viewpoint, Workspace } from '../../session';
+import type { EditOf } from '../../session';
+import { Setting, Tried, Viewpoint, Workspace } from '../../session';
 import { Moves } from './moves';
 
 /** An aim this near the middle of an orbit is at it, metres. */
@@ -30,6 +31,13 @@ function aimAfter({ atM: [x, y, z] }: RigHandle, [dx, dy, dz]: Vector): ChannelV
   return { aimX: x + dx, aimY: y + dy, aimZ: z + dz };
 }
 
+/** What moving a handle does, named for undo. */
+interface Moved {
+  readonly name: string;
+  readonly values?: ChannelValues;
+  readonly edit?: EditOf;
+}
+
 /** The edited camera's rig as it stands in the set, and moving it by its handles, in plan and in the free view alike. */
 @Injectable({ providedIn: 'root' })
 export class RigHandles {
@@ -38,6 +46,8 @@ export class RigHandles {
   private readonly viewpoint = inject(Viewpoint);
   private readonly workspace = inject(Workspace);
   private readonly moves = inject(Moves);
+  private readonly trials = inject(Tried);
+  private readonly trying = this.trials.as('rig');
 
   readonly body = computed(() => {
     const [project, camera] = [this.viewpoint.placedProject(), this.moves.camera()];
@@ -47,48 +57,44 @@ export class RigHandles {
     return this.tied() ? { ...body, handles: body.handles.filter(({ kind }) => kind !== 'target') } : body;
   });
 
-  /** What is tried on it: nothing for as long as a drag does something else. */
-  private readonly tried = computed<ChannelValues | undefined>(() => {
-    const [cameraId, trial, preview] = [this.moves.camera()?.id, this.viewpoint.trial(), this.viewpoint.preview()];
-    const tried = trial?.cameraId === cameraId ? trial?.values : undefined;
-    const dragged = preview?.cameraId === cameraId ? preview?.values : undefined;
-    return tried || dragged ? { ...tried, ...dragged } : undefined;
-  });
+  /** What is tried on it. */
+  private readonly tried = computed<ChannelValues | undefined>(() => this.trials.valuesOf(this.moves.camera()?.id));
 
   /** Shows a handle moved by so much, metres. */
   preview(handle: RigHandle, byM: Vector): void {
     const camera = this.moves.camera();
     if (!camera) return;
-    const cameraId = camera.id;
-    if (handle.kind === 'rig') this.viewpoint.preview.set({ cameraId, values: this.shifted(camera, byM) });
-    else if (handle.kind === 'target' && camera.aim.kind === 'point') {
-      this.viewpoint.preview.set({ cameraId, values: aimAfter(handle, byM) });
-    } else this.viewpoint.preview.set({ cameraId, parts: this.withNode(camera, handle, byM) });
+    const { values, edit } = this.moved(camera, handle, byM);
+    this.trying.show({ cameraId: camera.id, values, edit });
   }
 
-  /** Ends a drag of a handle. */
+  /** Ends a drag of a handle: of the camera that it began on, if that one is edited still. */
   end(handle: RigHandle, byM: Vector, kept: boolean): void {
     const camera = this.moves.camera();
-    this.viewpoint.preview.set(undefined);
-    if (!camera || !kept) return;
-    if (handle.kind === 'rig') {
-      this.setting.setNumbers(camera.id, `Move the ${camera.rig.kind}`, this.shifted(camera, byM));
-      return;
-    }
+    const began = this.trying.end();
+    if (!camera || !kept || (began && began.cameraId !== camera.id)) return;
+    const { name, values, edit } = this.moved(camera, handle, byM);
+    if (values) this.setting.setNumbers(camera.id, name, values);
+    else if (edit) this.moves.edit(edit);
+  }
+
+  /** What moving a handle by so much, metres, comes to: numbers of the rig, or an edit of it. */
+  private moved(camera: Camera, handle: RigHandle, byM: Vector): Moved {
+    if (handle.kind === 'rig') return { name: `Move the ${camera.rig.kind}`, values: this.shifted(camera, byM) };
     if (handle.kind === 'target' && camera.aim.kind === 'point') {
-      this.setting.setNumbers(camera.id, 'Move the point it looks at', aimAfter(handle, byM));
-      return;
+      return { name: 'Move the point it looks at', values: aimAfter(handle, byM) };
     }
     const { rig, aim } = this.withNode(camera, handle, byM);
     if (handle.kind === 'target') {
-      if (aim) this.moves.edit((project, cameraId) => setCamera(project, cameraId, 'Aim beside', { aim }));
-      return;
+      const name = 'Aim beside';
+      return aim ? { name, edit: (project) => setCamera(project, camera.id, name, { aim }) } : { name };
     }
-    this.moves.edit((project, cameraId) =>
+    const name = `Move node ${handle.index + 1}`;
+    const edit: EditOf = (project) =>
       handle.kind === 'node' && rig?.kind === 'rail'
-        ? reshapeRail(project, cameraId, `Move node ${handle.index + 1}`, rig)
-        : reshapeAim(project, cameraId, aim?.kind === 'path' ? aim.nodesM : []),
-    );
+        ? reshapeRail(project, camera.id, name, rig)
+        : reshapeAim(project, camera.id, aim?.kind === 'path' ? aim.nodesM : []);
+    return { name, edit };
   }
 
   /** Takes a node of a track out, while two are left. */

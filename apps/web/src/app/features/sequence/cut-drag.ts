@@ -2,7 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CutShot, Edit, Project } from '@arvex/core';
 import { CoreError, cutOf, moveShots, rollJoint, slideShot, slipShots, trimEnd, trimStart } from '@arvex/core';
 import { ProjectStore, remembered } from '../../data';
-import { OpenSequence } from '../../session';
+import { OpenSequence, Tried } from '../../session';
 import { CutEdits } from './cut-edits';
 import * as z from 'zod';
 
@@ -10,6 +10,8 @@ import * as z from 'zod';
 const SHOT_DRAGS = ['moves', 'slips', 'slides'] as const;
 /** What is pulled: an end, a beginning, both at a joint, or shots. */
 export type Pulled = 'end' | 'start' | 'joint' | (typeof SHOT_DRAGS)[number];
+
+const NOTHING: Edit = { name: '', operations: [] };
 
 interface Drag {
   readonly pulled: Pulled;
@@ -30,6 +32,7 @@ export class CutDrag {
   private readonly store = inject(ProjectStore);
   private readonly open = inject(OpenSequence);
   private readonly edits = inject(CutEdits);
+  private readonly trying = inject(Tried).cut;
   private readonly drag = signal<Drag | undefined>(undefined);
 
   /** Whether what follows a trimmed shot moves along. */
@@ -57,9 +60,11 @@ export class CutDrag {
     const project = this.store.project();
     if (!project) return;
     try {
-      const tried = frames === 0 ? undefined : this.edit(project, { pulled, shotIds, frames });
-      this.open.trial.set(this.edits.whole(project, tried));
-      this.drag.set({ pulled, shotIds, frames });
+      const drag = { pulled, shotIds, frames };
+      const edit = (now: Project) => this.edits.whole(now, frames === 0 ? undefined : this.edit(now, drag)) ?? NOTHING;
+      edit(project);
+      this.trying.show({ edit });
+      this.drag.set(drag);
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       if (!this.drag()) this.drag.set({ pulled, shotIds, frames: 0 });
@@ -70,7 +75,7 @@ export class CutDrag {
   end(kept: boolean): void {
     const drag = this.drag();
     this.drag.set(undefined);
-    this.open.trial.set(undefined);
+    this.trying.end();
     // Made anew from the project as it is now: somebody else may have changed it meanwhile.
     if (kept && drag && drag.frames !== 0) this.edits.run((project) => this.edit(project, drag));
   }

@@ -1,8 +1,8 @@
 import { inject, Injectable } from '@angular/core';
-import type { Stroke } from '@arvex/core';
+import type { Project, Stroke } from '@arvex/core';
 import { addShot, CoreError, cutToCameras, shotOfCamera } from '@arvex/core';
 import { Notices, ProjectStore } from '../../data';
-import { OpenSequence, Playback, Playhead } from '../../session';
+import { OpenSequence, Playback, Playhead, Tried } from '../../session';
 import { CutEdits } from './cut-edits';
 import { whenPlayingEnds } from './when-playing-ends';
 
@@ -18,6 +18,7 @@ export class LiveSwitch {
   private readonly playback = inject(Playback);
   private readonly edits = inject(CutEdits);
   private readonly notices = inject(Notices);
+  private readonly trying = inject(Tried).cut;
   private strokes: readonly Stroke[] = [];
   /** The sequence that they are made in: another one may be opened before they are kept. */
   private sequenceId = '';
@@ -83,8 +84,13 @@ export class LiveSwitch {
     const project = this.store.project();
     if (!project) return;
     try {
-      const edit = strokes.length > 0 && cutToCameras(project, this.sequenceId, strokes, this.counted());
-      this.open.trial.set(edit || undefined);
+      const { sequenceId } = this;
+      const edit = (now: Project) => cutToCameras(now, sequenceId, strokes, this.counted());
+      if (strokes.length === 0) this.trying.end();
+      else {
+        edit(project);
+        this.trying.show({ edit });
+      }
       this.strokes = strokes;
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
@@ -96,7 +102,7 @@ export class LiveSwitch {
     const { strokes, sequenceId } = this;
     if (strokes.length === 0) return;
     this.strokes = [];
-    this.open.trial.set(undefined);
+    this.trying.end();
     this.edits.run((project) => cutToCameras(project, sequenceId, strokes, this.counted()));
     this.ids.length = 0;
   }

@@ -6,7 +6,7 @@ import type { Observable } from 'rxjs';
 import { combineLatest, map, of } from 'rxjs';
 import { Notices } from '../../data';
 import { StageHost } from '../../drawing';
-import { measuredAtRest, OpenSequence, Workspace } from '../../session';
+import { measuredAtRest, OpenSequence, Tried, Workspace } from '../../session';
 import { CutJudge } from './cut-judge';
 import { ShotSelection } from './shot-selection';
 
@@ -22,6 +22,7 @@ export class RiggingReport {
   private readonly judge = inject(CutJudge);
   private readonly host = inject(StageHost);
   private readonly notices = inject(Notices);
+  private readonly trying = inject(Tried).cut;
 
   /** What was judged, and what stands against it. */
   readonly judged = signal<{ readonly shotId: string; readonly troubles: readonly RigTrouble[] } | undefined>(
@@ -36,7 +37,7 @@ export class RiggingReport {
   constructor() {
     const asked = computed(() => {
       const looksAt = this.workspace.step() === 'sequence' && this.workspace.openCard() === 'rigging';
-      const project = looksAt && !this.open.trial() ? this.open.project() : undefined;
+      const project = looksAt && !this.trying.shown() ? this.open.project() : undefined;
       const placed = this.open.cut().shots.find(({ shot }) => shot.id === this.selection.acted()[0]);
       return project && placed && { project, placed };
     });

@@ -1,18 +1,24 @@
 import { inject, Injectable } from '@angular/core';
 import type { Placement, PlacementParts, Project, Vector } from '@arvex/core';
-import { eachAxis, movedBy, movedParts, pieceSized, placementValuesAt, rootsOf, setPlacements } from '@arvex/core';
-import { ProjectStore } from '../../data';
-import { Selection, Viewpoint } from '../../session';
+import {
+  eachAxis,
+  existing,
+  movedBy,
+  movedParts,
+  pieceSized,
+  placementValuesAt,
+  rootsOf,
+  setPlacements,
+} from '@arvex/core';
+import { Selection, Tried } from '../../session';
 import { SetPieces } from './pieces';
 
 /** Moving, turning and sizing what is chosen: seen while it goes on, one edit at its end. */
 @Injectable({ providedIn: 'root' })
 export class PieceDrag {
-  private readonly store = inject(ProjectStore);
   private readonly selection = inject(Selection);
-  private readonly viewpoint = inject(Viewpoint);
   private readonly pieces = inject(SetPieces);
-  private name = 'Move';
+  private readonly trying = inject(Tried).as('pieces');
 
   move(delta: Vector): void {
     this.show('Move', (project, placement) => movedBy(project, placement, delta, this.pieces.atFlicks));
@@ -39,21 +45,20 @@ export class PieceDrag {
 
   /** Ends the drag: what was seen becomes one edit, or (`kept` false) nothing does. */
   end(kept: boolean): void {
-    const preview = this.viewpoint.piecePreview();
-    this.viewpoint.piecePreview.set(undefined);
-    if (!kept || !preview) return;
-    const ids = Object.keys(preview).filter((id) => Object.keys(preview[id] ?? {}).length > 0);
-    if (ids.length > 0)
-      this.pieces.edit((project) => setPlacements(project, ids, this.name, ({ id }) => preview[id] ?? {}));
+    const shown = this.trying.end();
+    if (kept && shown?.edit) this.pieces.edit(shown.edit);
   }
 
   private show(name: string, partsOf: (project: Project, placement: Placement) => PlacementParts): void {
-    const project = this.store.project();
-    if (!project) return;
-    this.name = name;
-    // What is attached to another chosen thing comes along by itself.
-    const roots = new Set(rootsOf(project, this.selection.ids()));
-    const free = this.selection.placements().filter((one) => !one.locked && roots.has(one.id));
-    this.viewpoint.piecePreview.set(Object.fromEntries(free.map((one) => [one.id, partsOf(project, one)])));
+    const ids = this.selection.placements().map(({ id }) => id);
+    // Made anew from the project as it is when it is looked at: somebody else may change it meanwhile.
+    const edit = (project: Project) => {
+      // What is attached to another chosen thing comes along by itself.
+      const roots = rootsOf(project, ids).filter((id) => project.placements[id]?.locked === false);
+      const parts = new Map(roots.map((id) => [id, partsOf(project, existing(project, 'placement', id))]));
+      const changed = roots.filter((id) => Object.keys(parts.get(id) ?? {}).length > 0);
+      return setPlacements(project, changed, name, ({ id }) => parts.get(id) ?? {});
+    };
+    this.trying.show({ edit });
   }
 }

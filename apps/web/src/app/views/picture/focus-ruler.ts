@@ -118,8 +118,7 @@ export class FocusRuler {
       event,
       (drag) => moved(this.under(drag.event, scale)),
       (isKept) => {
-        this.viewpoint.preview.set(undefined);
-        if (isKept) kept();
+        if (this.focus.endPreview() && isKept) kept();
       },
     );
   }

@@ -211,8 +211,7 @@ export class FrameOverlay {
       event,
       ({ dy }) => this.framing.headroom((share = from - dy / height), false),
       (kept) => {
-        if (kept) this.framing.headroom(share, true);
-        else this.viewpoint.preview.set(undefined);
+        if (this.framing.endPreview() && kept) this.framing.headroom(share, true);
       },
     );
   }

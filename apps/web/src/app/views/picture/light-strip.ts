@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ExposureEdit, UsualLight } from '@arvex/core';
-import { USUAL_LIGHT } from '@arvex/core';
+import { changeEv, USUAL_LIGHT } from '@arvex/core';
 import { ExposureControls, Meter } from '../../features/cameras';
 import { Viewpoint } from '../../session';
 import { followDrag, ndText } from '../../ui';
@@ -65,8 +65,7 @@ export class LightStrip {
       event,
       ({ dy }) => (edit = this.exposure.previewEv(state, Math.round((-dy / scale) * 10) / 10)),
       (kept) => {
-        this.viewpoint.preview.set(undefined);
-        if (kept && edit) this.keep(edit);
+        if (this.exposure.endPreview() && kept && edit) this.keep(edit);
       },
     );
     this.element.querySelector<HTMLElement>('.scale')?.focus();
@@ -77,9 +76,7 @@ export class LightStrip {
     event.stopPropagation();
     const state = this.viewpoint.state();
     if (!state) return;
-    const edit = this.exposure.previewEv(state, direction * KEY_STEP_EV);
-    this.viewpoint.preview.set(undefined);
-    this.keep(edit);
+    this.keep(changeEv(state, direction * KEY_STEP_EV));
   }
 
   /** Neutral density, where there is any. */

@@ -13,7 +13,7 @@ import { ClipSurvey, PictureTools, Sight, Steering } from '../../features/camera
 import { Marks } from '../../features/moves';
 import { SetPieces, StartPanel } from '../../features/set';
 import type { Seen } from '../../session';
-import { Playback, Playhead, Selection, Viewpoint, Workspace } from '../../session';
+import { Playback, Playhead, Selection, Tried, Viewpoint, Workspace } from '../../session';
 import { cameraColour } from '../../ui';
 import { DisplayLegend } from './display-legend';
 import { FrameOverlay } from './frame-overlay';
@@ -57,6 +57,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected readonly playback = inject(Playback);
   protected readonly steering = inject(Steering);
   protected readonly viewpoint = inject(Viewpoint);
+  protected readonly tried = inject(Tried);
   protected readonly workspace = inject(Workspace);
   protected readonly host = inject(StageHost);
   private readonly pictures = inject(Pictures);
@@ -75,10 +76,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected readonly project = this.store.project;
   protected readonly seen = this.playhead.seen;
   protected readonly window = this.sight.window;
-  protected readonly trial = computed(() => {
-    const trial = this.viewpoint.trial();
-    return trial && this.project()?.cameras[trial.cameraId] ? trial : undefined;
-  });
+  protected readonly trial = this.tried.pose;
   protected readonly trialCamera = computed(() => this.project()?.cameras[this.trial()?.cameraId ?? '']);
   protected readonly trialHasMarks = computed(() => {
     const [project, camera] = [this.project(), this.trialCamera()];
@@ -147,8 +145,7 @@ export class Picture implements AfterViewInit, OnDestroy {
       const isSeen = this.shownView() !== undefined;
       this.tools.fineAtRest();
       // Played frames come by themselves. Where there is nothing to see nothing moves either.
-      if (!this.playhead.playing() && this.shown)
-        this.pictures.invalidate(this.shown, isSeen && this.viewpoint.preview() !== undefined);
+      if (!this.playhead.playing() && this.shown) this.pictures.invalidate(this.shown, isSeen && this.tried.dragging());
     });
   }
 

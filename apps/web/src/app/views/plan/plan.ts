@@ -12,11 +12,11 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { ChannelValues, Placement, Vector } from '@arvex/core';
-import { anglesToward, boxCornersAt, placementAt, subjectFraming, subjectsIn } from '@arvex/core';
+import { anglesToward, boxCornersAt, placementAt, setPlacement, subjectFraming, subjectsIn } from '@arvex/core';
 import { ProjectStore } from '../../data';
 import { PictureTools } from '../../features/cameras';
 import { FrameSelection, PieceDrag, PlanTools, SetPieces } from '../../features/set';
-import { Playhead, Selection, Setting, SnapGrid, Viewpoint, Workspace } from '../../session';
+import { Playhead, Selection, Setting, SnapGrid, Tried, Viewpoint, Workspace } from '../../session';
 import { followDrag, IconButton } from '../../ui';
 import { PlanAction } from './plan-action';
 import { PlanCameraMark } from './plan-camera';
@@ -62,6 +62,7 @@ export class Plan {
   protected readonly tools = inject(PlanTools);
   protected readonly pictureTools = inject(PictureTools);
   private readonly setPieces = inject(SetPieces);
+  private readonly trying = inject(Tried).as('plan');
   /** A tool is in hand: a press anywhere in the plan is its. */
   protected readonly inHand = computed(
     () =>
@@ -130,11 +131,10 @@ export class Plan {
       event,
       ({ dx, dy }) => {
         values = valuesAfter(dx * this.perPixel(), dy * this.perPixel());
-        this.setting.previewChannels(cameraId, values);
+        this.trying.show({ cameraId, values: this.setting.ownValues(cameraId, values) });
       },
       (kept) => {
-        this.viewpoint.preview.set(undefined);
-        if (kept && values) this.setting.setChannels(cameraId, what, values);
+        if (this.trying.end() && kept && values) this.setting.setChannels(cameraId, what, values);
       },
     );
   }
@@ -173,10 +173,11 @@ export class Plan {
       event,
       ({ dx, dy }) => {
         nodes = nodesWith(dx * this.perPixel(), dy * this.perPixel());
-        this.viewpoint.piecePreview.set({ [placementId]: { motion: { ...motion, nodesM: nodes, groundM: [] } } });
+        const walked = { motion: { ...motion, nodesM: nodes, groundM: [] } };
+        this.trying.show({ edit: (now) => setPlacement(now, placementId, 'Walk of', walked) });
       },
       (kept) => {
-        this.viewpoint.piecePreview.set(undefined);
+        this.trying.end();
         if (kept) void this.tools.setWalk(placementId, nodes, motion.closed);
       },
     );

@@ -23,6 +23,7 @@ import {
 import { Thumbnail } from '../../../drawing';
 import { ActionButton, cameraColour, IconButton, NameField, DurationField } from '../../../ui';
 import { CameraBench } from '../../cameras';
+import { Tried } from '../../../session';
 import { Marks } from '../marks';
 import { Moves } from '../moves';
 
@@ -49,6 +50,7 @@ export class MarksSection {
   protected readonly bench = new CameraBench();
   protected readonly marks = inject(Marks);
   protected readonly moves = inject(Moves);
+  private readonly tried = inject(Tried);
   protected readonly colour = cameraColour;
 
   protected readonly first = computed(() => this.bench.store.project()?.head.firstFrame ?? 0);
@@ -120,7 +122,7 @@ export class MarksSection {
       setMark(project, cameraId, this.marks.sceneFlicks(mark), mark.id, all),
     );
     // What was tried is kept in the mark.
-    if (kept && this.bench.viewpoint.trialOf(camera.id)) this.bench.viewpoint.trial.set(undefined);
+    if (kept && this.tried.poseOf(camera.id)) this.tried.letPoseGo();
   }
 
   protected setLegOf(mark: Mark, legS: number): void {

@@ -25,6 +25,7 @@ import {
   switchChoices,
 } from '../../../ui';
 import { CameraBench, PictureTools, Subjects, Things } from '../../cameras';
+import { Tried } from '../../../session';
 import { POINTED } from '../move-orders';
 import { RigHandles } from '../rig-handles';
 import { Rigs } from '../rigs';
@@ -61,6 +62,7 @@ export class RigCard {
   protected readonly handles = inject(RigHandles);
   private readonly tools = inject(PictureTools);
   private readonly things = inject(Things);
+  private readonly tried = inject(Tried);
   protected readonly subjects = inject(Subjects).choices;
   protected readonly middles = computed(() => [
     { id: '', name: 'a place of its own' },
@@ -70,17 +72,9 @@ export class RigCard {
   protected readonly rig = computed<Rig>(() => this.bench.camera()?.rig ?? { kind: 'sticks' });
   /** Values of all channels at the playhead. */
   protected readonly values = computed(() => {
-    const [project, camera, trial, preview] = [
-      this.bench.store.project(),
-      this.bench.camera(),
-      this.bench.viewpoint.trial(),
-      this.bench.viewpoint.preview(),
-    ];
+    const [project, camera] = [this.bench.store.project(), this.bench.camera()];
     if (!project || !camera) return undefined;
-    const tried = {
-      ...(trial?.cameraId === camera.id && trial.values),
-      ...(preview?.cameraId === camera.id && preview.values),
-    };
+    const tried = this.tried.valuesOf(camera.id);
     return channelValuesAt(camera, moveOf(project, camera.id), this.moves.atFlicks(), tried);
   });
   protected readonly trackM = computed(() => {

@@ -1,8 +1,9 @@
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, input, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, viewChild } from '@angular/core';
 import type { SpeedKey } from '@arvex/core';
 import { setRamp, speedAfter } from '@arvex/core';
 import { followDrag } from '../../../ui';
+import { Tried } from '../../../session';
 import { ShotBench } from '../shot-bench';
 
 /** Width and height of the drawn speed, and how many steps it is drawn in. */
@@ -88,6 +89,7 @@ const [SPEED_STEP, FASTEST] = [0.05, 20];
   `,
 })
 export class SpeedCurve {
+  private readonly trying = inject(Tried).cut;
   /** The same in words. */
   readonly words = input.required<string>();
   private readonly bench = new ShotBench();
@@ -128,17 +130,16 @@ export class SpeedCurve {
     const { ramp } = shot.retime;
     const framesPerPx = this.bench.frames(shot.durationFlicks) / this.curve().nativeElement.clientWidth;
     const { perPx } = this.drawn();
-    const { store, open } = this.bench;
     let dragged: readonly SpeedKey[] | undefined;
     followDrag(
       event,
       ({ dx, dy }) => {
-        dragged = this.moved(ramp, index, Math.round(dx * framesPerPx), -dy * perPx);
-        const project = store.project();
-        if (project?.shots[shot.id]) open.trial.set(setRamp(project, shot.id, dragged));
+        const keys = this.moved(ramp, index, Math.round(dx * framesPerPx), -dy * perPx);
+        dragged = keys;
+        this.trying.show({ edit: (project) => setRamp(project, shot.id, keys) });
       },
       (kept) => {
-        open.trial.set(undefined);
+        this.trying.end();
         const keys = dragged;
         if (kept && keys) this.bench.edits.run((project) => setRamp(project, shot.id, keys));
       },
