@@ -71,7 +71,22 @@ const SOURCES = {
 };
 
 /** Imported by name it brings its messages in every language, a tenth of what a page has to fetch first. */
+const AFTER_A_WAIT = ':matches(:statement:has(AwaitExpression), VariableDeclaration:has(AwaitExpression)) ~ *';
+const SETS_A_SIGNAL =
+  "CallExpression[callee.property.name=/^(set|update)$/][callee.object.type='MemberExpression'][callee.object.object.type='ThisExpression'][arguments.length=1]";
+
 const WHOLE_ZOD = "Write `import * as z from 'zod'`, which brings only what is used.";
+
+const EVERYWHERE = [
+  {
+    selector: "ImportDeclaration[source.value='zod'][importKind='value'] > ImportSpecifier[imported.name='z']",
+    message: WHOLE_ZOD,
+  },
+  {
+    selector: 'ObjectExpression > SpreadElement > ObjectExpression',
+    message: 'Write its fields by themselves: a literal that is spread hides those that are too many from the compiler.',
+  },
+];
 
 /** A room is entered by its index; a room of one file is that file. */
 const FACE = '{index.ts,*/index.ts}';
@@ -187,16 +202,20 @@ export default defineConfig(
       '@typescript-eslint/unbound-method': 'off',
       '@typescript-eslint/require-await': 'off',
       'no-console': ['error', { allow: ['error'] }],
+      'no-restricted-syntax': ['error', ...EVERYWHERE],
+    },
+  },
+  {
+    // What is set after a wait may be about a project or a camera that was left meanwhile.
+    files: ['apps/web/src/app/data/**/*.ts', 'apps/web/src/app/session/**/*.ts'],
+    rules: {
       'no-restricted-syntax': [
         'error',
+        ...EVERYWHERE,
         {
-          selector: "ImportDeclaration[source.value='zod'][importKind='value'] > ImportSpecifier[imported.name='z']",
-          message: WHOLE_ZOD,
-        },
-        {
-          selector: 'ObjectExpression > SpreadElement > ObjectExpression',
+          selector: `MethodDefinition[value.async=true] ${AFTER_A_WAIT} ${SETS_A_SIGNAL}`,
           message:
-            'Write its fields by themselves: a literal that is spread hides those that are too many from the compiler.',
+            'A signal that is set after an await may be set too late: let a stream carry it (switchMap), or ask first whether it is still wanted.',
         },
       ],
     },

@@ -2,11 +2,12 @@ import { ESLint } from 'eslint';
 import { expect, it } from 'vitest';
 
 const IMPORTS = ['boundaries/dependencies', 'no-restricted-imports'];
+const SYNTAX = 'no-restricted-syntax';
 const lint = new ESLint({
   cwd: new URL('..', import.meta.url).pathname,
   // Rules of imports need no types; and programs made of the files on the disk would not show what is planted.
   overrideConfig: { languageOptions: { parserOptions: { projectService: false, project: null } } },
-  ruleFilter: ({ ruleId }) => IMPORTS.includes(ruleId),
+  ruleFilter: ({ ruleId }) => [...IMPORTS, SYNTAX].includes(ruleId),
 });
 /** What lint says to a file of the house in which one import is planted. */
 async function planted(filePath: string, line: string): Promise<(string | null)[]> {
@@ -38,4 +39,13 @@ it('lets a room use those below it by their index', async () => {
   expect(await planted('apps/web/src/app/ui/card.ts', "import { Workspace } from '../session';")).toEqual([]);
   expect(await planted('apps/server/src/features/room/routes.ts', "import '../../ground/ground';")).toEqual([]);
   expect(await planted('apps/web/src/app/data/project-store.ts', "import { applied } from '@arvex/core';")).toEqual([]);
+});
+
+it('refuses to set a signal after a wait, where it may be too late, and nothing else of the kind', async () => {
+  const file = 'apps/web/src/app/session/units.ts';
+  const method = (body: string) => planted(file, `class A { async open() { ${body} } }`);
+  expect(await method('await this.read(); this.project.set(1);')).toEqual([SYNTAX]);
+  expect(await method('const a = await this.read(); if (a) this.project.update(() => a);')).toEqual([SYNTAX]);
+  expect(await method('this.project.set(1); await this.read(); this.rows.set(1, 2);')).toEqual([]);
+  expect(await planted('apps/web/src/app/ui/card.ts', 'class A { async b() { await c; this.d.set(1); } }')).toEqual([]);
 });

@@ -126,9 +126,11 @@ describe('a render', () => {
     expect([tab.notices.all().at(-1)?.text, renders.all()]).toEqual(['SH_010 has no camera.', []]);
     items[0] = one;
     await renders.act(one.id, 'first');
+    await vi.waitFor(() => expect(renders.all()).toHaveLength(1));
     expect(renders.secondsLeft(one)).toBeUndefined();
     items[0] = { ...one, framesDone: 8 };
     await renders.act(one.id, 'first');
+    await vi.waitFor(() => expect(renders.all()[0]?.framesDone).toBe(8));
     expect(renders.secondsLeft(items[0])).toBeCloseTo(32 / (renders.pace(items[0]) ?? NaN));
   });
 });

@@ -2,7 +2,7 @@ import { defer, of, take, throwError } from 'rxjs';
 import { TestScheduler } from 'rxjs/testing';
 import { afterEach, expect, it, vi } from 'vitest';
 import * as z from 'zod';
-import { holding, remembered, retryWithPauses } from '../src/app/data';
+import { askedAnew, holding, remembered, retryWithPauses } from '../src/app/data';
 import type { ProjectEvent } from '../src/app/data/project-events';
 import { ProjectEvents } from '../src/app/data/project-events';
 import { measuredAtRest } from '../src/app/session';
@@ -34,6 +34,14 @@ it('begins with short pauses anew once something came, and ends a pause early wh
     const wake = hot('200ms w');
     const sooner = () => wake.pipe(take(1));
     expectObservable(woken.pipe(retryWithPauses(() => undefined, sooner))).toBe('200ms c|');
+  });
+});
+
+it('asks one question at a time, and once more after it for whatever it was told meanwhile', () => {
+  virtually(({ hot, cold, expectObservable }) => {
+    const answers = ['a', 'b', 'c', 'd'];
+    const question = () => cold('--(r|)', { r: answers.shift() });
+    expectObservable(hot('ttt----t--|').pipe(askedAnew(question))).toBe('--a-b----c|');
   });
 });
 

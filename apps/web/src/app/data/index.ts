@@ -1,4 +1,5 @@
 export { Api, AwayError, ProblemError } from './api';
+export { askedAnew } from './asked-anew';
 export { answerOf, fetchAhead, fetched, WorkerLost } from './fetched';
 export { holding } from './holding';
 export { Notices } from './notices';

@@ -100,6 +100,7 @@ export class Outbox {
         return all.filter(({ tabId }) => tabId === this.tabId || !alive.has(tabId));
       })
       .catch(() => {
+        // eslint-disable-next-line no-restricted-syntax -- it is about this browser's storage, whichever project is open
         this.unkept.set(UNKEPT);
         return this.queue.filter((waiting) => waiting.projectId === projectId);
       });

@@ -1,4 +1,5 @@
-import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import type { WritableSignal } from '@angular/core';
+import { computed, effect, inject, Injectable, linkedSignal, signal, untracked } from '@angular/core';
 import {
   camerasInOrder,
   cutOf,
@@ -25,31 +26,49 @@ const placeSchema = z.object({
 /** A scene with nothing in it yet still has this many seconds to set marks in. */
 const SHORTEST_SCENE_S = 10;
 
+const keyOf = (projectId: string): string => `place.${projectId}`;
+
 /** Where in time the artist is, and what of the project is seen there. */
 @Injectable({ providedIn: 'root' })
 export class Playhead {
   private readonly store = inject(ProjectStore);
   private readonly sequence = inject(OpenSequence);
-  private readonly at = signal(0);
-  private readonly chosen = signal<string | undefined>(undefined);
+  private readonly projectId = computed(() => this.store.project()?.head.id);
+  /** A project that is opened again is entered where it was left. */
+  private readonly entry = computed(() => {
+    const id = this.projectId();
+    const place = id === undefined ? undefined : recall(keyOf(id), placeSchema);
+    return place ?? { mode: 'cut' as const, cameraId: undefined, frame: 0 };
+  });
+  private readonly at = linkedSignal(() => this.entry().frame);
+  private readonly chosen = linkedSignal(() => this.entry().cameraId);
+  /** The camera that was chosen; the first one until then, and once that one is gone. */
+  private readonly chosenCamera = computed(() => {
+    const [project, chosen] = [this.store.project(), this.chosen()];
+    return project && (chosen === undefined || !project.cameras[chosen]) ? camerasInOrder(project)[0]?.id : chosen;
+  });
 
-  private readonly chosenMode = signal<PlayMode | undefined>(undefined);
+  private readonly chosenMode = linkedSignal<PlayMode | undefined>(() => {
+    const { mode } = this.entry();
+    return mode === 'camera' || untracked(this.sequence.hasShots) ? mode : undefined;
+  });
   /**
    * What is looked at: as somebody has chosen, else the cut once it has shots. Without them it has no time that could go by and no picture:
    * one begins at a camera, whether there is one yet or not.
    */
   readonly mode = computed<PlayMode>(() => this.chosenMode() ?? (this.sequence.hasShots() ? 'cut' : 'camera'));
   /** First and last frame of the range that plays, both included; the whole when not set. */
-  readonly range = signal<readonly [number, number] | undefined>(undefined);
+  readonly range = this.anew<readonly [number, number] | undefined>(undefined);
   /** How fast time goes by and in which direction, times the pace; 0 while it stands. Playback sets it. */
-  readonly speed = signal(0);
+  readonly speed = this.anew(0);
   readonly playing = computed(() => this.speed() !== 0);
   /** Whether somebody types where to go. */
   readonly typing = signal(false);
-  readonly frame = this.at.asReadonly();
+  /** Counted from 0, and inside what there is. */
+  readonly frame = computed(() => Math.min(this.at(), this.length() - 1));
   readonly sequenceId = this.sequence.id;
   /** The one shot of the cut that plays, when not all of it does. */
-  private readonly alone = signal<string | undefined>(undefined);
+  private readonly alone = this.anew<string | undefined>(undefined);
   readonly shotAlone = computed(() => {
     const id = this.mode() === 'cut' ? this.alone() : undefined;
     return id === undefined ? undefined : this.sequence.cut().shots.find(({ shot }) => shot.id === id);
@@ -65,56 +84,29 @@ export class Playhead {
     const scene = framesInFlicks(sceneEndFlicks(project), rate);
     return Math.max(scene, Math.round(SHORTEST_SCENE_S * framesPerSecond(rate)));
   });
-  readonly seen = computed<Seen | undefined>(() => this.seenAtFrame(this.at()));
+  readonly seen = computed<Seen | undefined>(() => this.seenAtFrame(this.frame()));
   /**
    * The same for what lies beside the picture: while something plays on a machine that is slow to put its pages together, a few times
    * a second, so that the picture keeps its pace. Whoever presses something acts on what is seen then ({@link lookUp}).
    */
   readonly glance = computed<Seen | undefined>(() => (this.glanced() === undefined ? this.seen() : this.glanced()));
-  private readonly glanced = signal<Seen | undefined>(undefined);
-  /** The project whose place is remembered. */
-  private entered = '';
+  private readonly glanced = this.anew<Seen | undefined>(undefined);
 
   constructor() {
-    // A project that is opened again is entered where it was left.
     effect(() => {
-      const id = this.store.project()?.head.id;
-      if (id !== undefined) untracked(() => this.enter(id));
-    });
-    effect(() => {
-      const place = { mode: this.mode(), cameraId: this.chosen(), frame: this.at() };
-      if (!this.playing() && this.entered !== '') remember(`place.${this.entered}`, place);
-    });
-    // The playhead stays inside what there is.
-    effect(() => {
-      const last = this.length() - 1;
-      if (untracked(this.at) > last) this.at.set(last);
-    });
-    // The first camera is looked through until another one is chosen.
-    effect(() => {
-      const project = this.store.project();
-      const chosen = this.chosen();
-      if (project && (chosen === undefined || !project.cameras[chosen])) {
-        const first = camerasInOrder(project)[0]?.id;
-        if (first !== chosen) this.chosen.set(first);
-      }
+      const [id, place] = [this.projectId(), { mode: this.mode(), cameraId: this.chosenCamera(), frame: this.frame() }];
+      if (!this.playing() && id !== undefined) remember(keyOf(id), place);
     });
   }
 
-  private enter(projectId: string): void {
-    if (projectId === this.entered) return;
-    this.entered = projectId;
-    const place = recall(`place.${projectId}`, placeSchema) ?? { mode: 'cut', cameraId: undefined, frame: 0 };
-    this.stop();
-    this.range.set(undefined);
-    this.chosenMode.set(this.sequence.hasShots() || place.mode === 'camera' ? place.mode : undefined);
-    this.chosen.set(place.cameraId);
-    this.at.set(place.frame);
+  /** What begins anew with each project. */
+  private anew<T>(first: T): WritableSignal<T> {
+    return linkedSignal<string | undefined, T>({ source: this.projectId, computation: () => first });
   }
 
   seenAtFrame(frame: number): Seen | undefined {
     const project = this.sequence.project();
-    return project && seenAt(project, this.mode(), frame, this.sequenceId(), this.chosen());
+    return project && seenAt(project, this.mode(), frame, this.sequenceId(), this.chosenCamera());
   }
 
   /** Goes to a frame, counted from 0 and kept inside. Stops playing. */
@@ -128,11 +120,11 @@ export class Playhead {
     const project = this.store.project();
     if (!project) return;
     const start = this.mode() === 'cut' ? startFrameOf(project, this.sequenceId()) : 0;
-    this.goTo(frameMeant(text, project, start, this.at()));
+    this.goTo(frameMeant(text, project, start, this.frame()));
   }
 
   step(frames: number): void {
-    this.goTo(this.at() + frames);
+    this.goTo(this.frame() + frames);
   }
 
   /** Looks through a camera alone, at the scene time that is seen now. */
@@ -147,7 +139,7 @@ export class Playhead {
     const seen = this.seen();
     if (!project || !seen) return;
     this.stop();
-    const through = cameraId ?? seen.cameraId ?? this.chosen();
+    const through = cameraId ?? seen.cameraId ?? this.chosenCamera();
     if (through !== undefined) this.chosen.set(through);
     if (mode === this.mode()) return;
     this.range.set(undefined);
@@ -168,7 +160,7 @@ export class Playhead {
     this.range.set(undefined);
     this.alone.set(shotId);
     const [first, last] = this.playedRange();
-    if (this.at() < first || this.at() > last) this.at.set(first);
+    if (this.frame() < first || this.frame() > last) this.at.set(first);
   }
 
   /** Opens another sequence, at its beginning. */
@@ -195,7 +187,7 @@ export class Playhead {
   /** Sets the first (I) or last (O) frame of the range that plays, here. */
   setRangeEnd(end: 'first' | 'last'): void {
     const [first, last] = this.range() ?? [0, this.length() - 1];
-    const here = this.at();
+    const here = this.frame();
     this.range.set(end === 'first' ? [here, Math.max(here, last)] : [Math.min(here, first), here]);
   }
 

@@ -1,4 +1,4 @@
-import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { CameraState, LightMix, Metering as Mode } from '@arvex/core';
 import { luminanceOf, meteredEv, METERING, meterLuminance, sceneEv } from '@arvex/core';
@@ -53,7 +53,11 @@ export class Meter {
   readonly modes = METERING;
   readonly mode = remembered('metering', z.enum(METERING), 'centre');
   readonly spot = signal<readonly [number, number]>([0.5, 0.5]);
-  readonly reading = signal<Reading | undefined>(undefined);
+  /** What was read in another way, or at another spot, is not shown as if it were this. */
+  readonly reading = linkedSignal<unknown, Reading | undefined>({
+    source: () => [this.mode(), this.spot()],
+    computation: () => undefined,
+  });
   /** What was read last of each camera, for the checks. */
   readonly readings = signal<ReadonlyMap<string, Reading>>(new Map());
   /** Whether somebody looks at the scopes. */
@@ -75,12 +79,6 @@ export class Meter {
   });
 
   constructor() {
-    // What was read in another way is not shown as if it were this.
-    effect(() => {
-      this.mode();
-      this.spot();
-      untracked(() => this.reading.set(undefined));
-    });
     const metered = computed<Metered | undefined>(() => {
       const state = this.viewpoint.throughState();
       if (!state || !this.viewpoint.drawnProject() || this.playhead.playing() || this.host.loading()) return undefined;

@@ -1,15 +1,9 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  DestroyRef,
-  effect,
-  inject,
-  signal,
-  untracked,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatIcon } from '@angular/material/icon';
 import { framesPerSecond } from '@arvex/core';
+import type { Observable } from 'rxjs';
+import { defer, delayWhen, EMPTY, expand, filter, map, switchMap, timer } from 'rxjs';
 import { addressOf } from './file-address';
 import { Renders } from './renders';
 
@@ -56,43 +50,55 @@ export class Movie {
   });
 
   constructor() {
-    let ended = false;
-    inject(DestroyRef).onDestroy(() => (ended = true));
-    const playing = computed(() => (this.movie() === undefined ? this.render()?.id : undefined));
-    effect((onCleanup) => {
-      const id = playing();
-      if (id === undefined) return;
-      let gone = false;
-      onCleanup(() => (gone = true));
-      untracked(() => void this.play(id, () => gone || ended));
-    });
-  }
-
-  /** Shows one frame after another at their rate, as far as they are there; those that come late are shown as soon as they do. */
-  private async play(renderId: string, isOver: () => boolean): Promise<void> {
-    let due = performance.now();
-    for (let index = 0; !isOver();) {
-      const render = this.render();
-      if (!render) return;
-      const address = `/api/renders/${renderId}/picture?index=${index}`;
-      const image = new Image();
-      image.src = address;
-      const there = await image.decode().then(
-        () => true,
-        () => false,
-      );
-      due = Math.max(performance.now(), due + 1000 / framesPerSecond(render.rate));
-      await new Promise((resolve) => setTimeout(resolve, due - performance.now()));
-      if (isOver()) return;
-      if (there) {
+    toObservable(computed(() => (this.movie() === undefined ? this.render()?.id : undefined)))
+      .pipe(
+        switchMap((id) => (id === undefined ? EMPTY : this.frames(id))),
+        takeUntilDestroyed(),
+      )
+      .subscribe(({ index, address }) => {
         this.index.set(index);
         this.frame.set(address);
-      }
-      const count = render.framesDone + render.framesFailed;
-      index = index + 1 >= Math.max(1, count) ? 0 : index + 1;
-      if (!there) await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
-    }
+      });
   }
+
+  /** One frame after another at their rate, round and round, as far as they are there; what comes late is shown as soon as it does. */
+  private frames(renderId: string): Observable<ShownFrame> {
+    let due = performance.now();
+    const frame = (index: number): Observable<ShownFrame & { readonly there: boolean }> => {
+      const address = `/api/renders/${renderId}/picture?index=${index}`;
+      return defer(() => decoded(address)).pipe(
+        delayWhen((there) => {
+          due = Math.max(performance.now(), due + 1000 / framesPerSecond(this.render()?.rate ?? ONE_A_SECOND));
+          return timer(due - performance.now() + (there ? 0 : WAIT_MS));
+        }),
+        map((there) => ({ index, address, there })),
+      );
+    };
+    return frame(0).pipe(
+      expand(({ index }) => {
+        const { framesDone = 0, framesFailed = 0 } = this.render() ?? {};
+        return frame(index + 1 >= Math.max(1, framesDone + framesFailed) ? 0 : index + 1);
+      }),
+      filter(({ there }) => there),
+    );
+  }
+}
+
+interface ShownFrame {
+  readonly index: number;
+  readonly address: string;
+}
+
+const ONE_A_SECOND = { frames: 1, seconds: 1 };
+
+/** Whether a picture could be fetched and read. */
+function decoded(address: string): Promise<boolean> {
+  const image = new Image();
+  image.src = address;
+  return image.decode().then(
+    () => true,
+    () => false,
+  );
 }
 
 /** A frame that is not there yet is asked for again after so long, milliseconds. */

@@ -1,12 +1,32 @@
-import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { computed, effect, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { LightMix, Render, RenderOrder, RoomTaken } from '@arvex/core';
 import { givenOrderSchema, pageOf, rendererNameSchema, renderSchema, roomSchema } from '@arvex/core';
 import type { MonoTypeOperatorFunction, Observable } from 'rxjs';
-import { catchError, defer, EMPTY, exhaustMap, filter, switchMap, take, throttleTime } from 'rxjs';
+import {
+  catchError,
+  defer,
+  EMPTY,
+  endWith,
+  exhaustMap,
+  filter,
+  ignoreElements,
+  map,
+  merge,
+  of,
+  repeat,
+  startWith,
+  Subject,
+  switchMap,
+  take,
+  tap,
+  throttleTime,
+  timer,
+} from 'rxjs';
 import * as z from 'zod';
 import {
   Api,
+  askedAnew,
   holding,
   Notices,
   ProblemError,
@@ -64,6 +84,12 @@ export class Renders {
   private readonly name = nameOfRenderer();
   private readonly paces = new Map<string, Pace>();
 
+  private readonly asked$ = new Subject<void>();
+  private readonly answered$ = new Subject<void>();
+  private readonly listed$ = toObservable(computed(() => this.store.project()?.head.id)).pipe(
+    switchMap((id) => (id === undefined ? EMPTY : this.listed(id))),
+  );
+
   /** From the newest order, each order's in the order of its parts. */
   readonly all = this.list.asReadonly();
   readonly asking = signal(false);
@@ -83,13 +109,11 @@ export class Renders {
   readonly current = computed(() => this.list().find(({ state, mixOf }) => state === 'rendering' && mixOf === null));
 
   constructor() {
-    this.store.renders$
-      .pipe(throttleTime(HEARD_MS, undefined, { leading: true, trailing: true }), takeUntilDestroyed())
-      .subscribe(() => void this.refresh());
-    const projectId = computed(() => this.store.project()?.head.id);
-    effect(() => {
-      if (projectId() !== undefined) untracked(() => void this.refresh());
+    this.listed$.pipe(takeUntilDestroyed()).subscribe((items) => {
+      if (items) this.take(items);
+      this.answered$.next();
     });
+    // `Activity` stands below this room, and cannot ask.
     effect(() => {
       const encodes = this.list().some(({ state }) => state === 'encoding');
       this.activity.making.set(encodes || (this.current() !== undefined && this.trouble() === undefined));
@@ -140,21 +164,19 @@ export class Renders {
   }
 
   /** Does something to a render. */
-  act(renderId: string, act: RenderAct): Promise<void> {
+  act(renderId: string, act: RenderAct): Promise<boolean> {
     if (act === 'go-on' || act === 'again') this.paces.delete(renderId);
     return this.told(() => this.api.post(`/renders/${renderId}/${act}`, {}, z.unknown()));
   }
 
   /** Does something to all parts of an order that it can be done to. */
-  actOnOrder(orderId: string, act: 'cancel' | 'pause' | 'go-on'): Promise<void> {
+  actOnOrder(orderId: string, act: 'cancel' | 'pause' | 'go-on'): Promise<boolean> {
     return this.told(() => this.api.post(`/orders/${orderId}/${act}`, {}, z.unknown()));
   }
 
   /** Makes the next version of a render from its light groups with another mix. @returns whether it was taken. */
-  async mix(renderId: string, mix: LightMix): Promise<boolean> {
-    const before = this.list().length;
-    await this.told(() => this.api.post(`/renders/${renderId}/mixes`, { mix }, z.unknown()));
-    return this.list().length > before;
+  mix(renderId: string, mix: LightMix): Promise<boolean> {
+    return this.told(() => this.api.post(`/renders/${renderId}/mixes`, { mix }, z.unknown()));
   }
 
   /** Deletes a render with its frames and its movies. */
@@ -187,43 +209,47 @@ export class Renders {
     }
   }
 
-  private async told(work: () => Promise<unknown>): Promise<void> {
+  /** @returns whether the server did it. */
+  private async told(work: () => Promise<unknown>): Promise<boolean> {
     try {
       await work();
+      return true;
     } catch (error) {
       this.notices.error(error);
+      return false;
+    } finally {
+      this.asked$.next();
     }
-    await this.refresh();
   }
 
-  /** How often the list was asked for, and which of the questions was answered last. */
-  private asked = 0;
-  private answered = 0;
+  /** The list as it comes, nothing where it was not answered: nothing of a project that was left arrives any more. */
+  private listed(projectId: string): Observable<readonly Render[] | undefined> {
+    const heard$ = this.store.renders$.pipe(throttleTime(HEARD_MS, undefined, { leading: true, trailing: true }));
+    const question = () => this.api.get(`/projects/${projectId}/renders?limit=200`, pageOf(renderSchema));
+    return merge(heard$, this.asked$).pipe(
+      startWith(undefined),
+      askedAnew(() =>
+        defer(question).pipe(
+          map(({ items }) => items),
+          catchError(() => of(undefined)),
+        ),
+      ),
+    );
+  }
 
-  private async refresh(): Promise<void> {
-    const projectId = this.store.project()?.head.id;
-    if (projectId === undefined) return;
-    const turn = ++this.asked;
-    try {
-      const { items } = await this.api.get(`/projects/${projectId}/renders?limit=200`, pageOf(renderSchema));
-      // Of another project by now, or overtaken by an answer to a later question.
-      if (turn < this.answered || this.store.project()?.head.id !== projectId) return;
-      this.answered = turn;
-      for (const { id, framesDone, state } of items) {
-        const [known, now] = [this.paces.get(id), performance.now()];
-        // Counted from when it is seen first, or goes on: what waits in line, or is paused, has no pace.
-        if (!known || state !== 'rendering' || framesDone === known.done || rests(known, framesDone, now))
-          this.paces.set(id, { since: now, done: framesDone, seen: framesDone, at: now });
-        else if (framesDone !== known.seen) this.paces.set(id, { ...known, seen: framesDone, at: now });
-      }
-      this.list.set(items);
-    } catch {
-      return; // asked again at the next event, or when the server is back
+  private take(items: readonly Render[]): void {
+    for (const { id, framesDone, state } of items) {
+      const [known, now] = [this.paces.get(id), performance.now()];
+      // Counted from when it is seen first, or goes on: what waits in line, or is paused, has no pace.
+      if (!known || state !== 'rendering' || framesDone === known.done || rests(known, framesDone, now))
+        this.paces.set(id, { since: now, done: framesDone, seen: framesDone, at: now });
+      else if (framesDone !== known.seen) this.paces.set(id, { ...known, seen: framesDone, at: now });
     }
+    this.list.set(items);
   }
 
   /** Frames of what is rendering, render after render, in one tab of the browser at a time. */
-  private making(): Observable<void> {
+  private making(): Observable<unknown> {
     this.failed.set(undefined);
     return holding('arvex-renderer').pipe(
       switchMap(() =>
@@ -236,32 +262,49 @@ export class Renders {
     );
   }
 
-  private makeAll(one: Renderer): Observable<void> {
-    return defer(async () => {
-      while (this.current()) {
-        const end = await one.ask((remote) => remote.work(this.name));
+  /** Works until nothing is left to make; while others make the last frames, whether there is more to do is asked again and again. */
+  private makeAll(one: Renderer): Observable<unknown> {
+    const worked$ = defer(() => one.ask((remote) => remote.work(this.name))).pipe(
+      tap((end) => {
         if (end.kind !== 'idle') throw new Away(end.reason);
         this.failed.set(undefined);
-        await this.refresh();
-        if (this.current()) await new Promise((resolve) => setTimeout(resolve, ASK_AGAIN_MS));
-      }
-    }).pipe(this.again$(Away));
+      }),
+      switchMap(() => this.listedAnew()),
+    );
+    return worked$.pipe(
+      repeat({ delay: () => (this.current() ? timer(ASK_AGAIN_MS) : EMPTY) }),
+      ignoreElements(),
+      endWith(undefined),
+      this.again$(Away),
+    );
+  }
+
+  /** Asks for the list, and waits until there is an answer. */
+  private listedAnew(): Observable<unknown> {
+    return merge(
+      this.answered$,
+      defer(() => {
+        this.asked$.next();
+        return EMPTY;
+      }),
+    ).pipe(take(1));
   }
 
   /** Tries again with growing pauses after one kind of failure, and says so. */
   private again$<T>(kind: typeof Away | typeof WorkerLost): MonoTypeOperatorFunction<T> {
     return retryWithPauses((error, tries) => {
       if (!(error instanceof kind)) throw error;
-      void this.say(`${error.message} Tried ${tries === 1 ? 'once' : `${tries} times`}.`);
+      this.say(`${error.message} Tried ${tries === 1 ? 'once' : `${tries} times`}.`);
     });
   }
 
   /** Says why no frames are made. Those that were sent before it went wrong are in the list after it was read anew. */
-  private async say(why: string): Promise<void> {
+  private say(why: string): void {
     const failed = { why, framesDone: this.framesDone() };
     this.failed.set(failed);
-    await this.refresh();
-    if (this.failed() === failed) this.failed.set({ why, framesDone: this.framesDone() });
+    this.listedAnew().subscribe(() => {
+      if (this.failed() === failed) this.failed.set({ why, framesDone: this.framesDone() });
+    });
   }
 }
 

@@ -57,7 +57,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   protected readonly playback = inject(Playback);
   protected readonly steering = inject(Steering);
   protected readonly viewpoint = inject(Viewpoint);
-  protected readonly tried = inject(Tried);
+  private readonly tried = inject(Tried);
   protected readonly workspace = inject(Workspace);
   protected readonly host = inject(StageHost);
   private readonly pictures = inject(Pictures);
@@ -147,6 +147,11 @@ export class Picture implements AfterViewInit, OnDestroy {
       // Played frames come by themselves. Where there is nothing to see nothing moves either.
       if (!this.playhead.playing() && this.shown) this.pictures.invalidate(this.shown, isSeen && this.tried.dragging());
     });
+  }
+
+  /** Lets the pose go that is tried. */
+  protected letPoseGo(): void {
+    this.tried.letPoseGo();
   }
 
   ngAfterViewInit(): void {
