@@ -28,6 +28,7 @@ const WEB_FLOORS = [
   ['session'],
   ['drawing', 'ui'],
   ['readiness'],
+  ['features/interchange'],
   ['features/set'],
   ['features/cameras'],
   ['features/moves'],
@@ -71,11 +72,11 @@ const SOURCES = {
 };
 
 /** Imported by name it brings its messages in every language, a tenth of what a page has to fetch first. */
+const WHOLE_ZOD = "Write `import * as z from 'zod'`, which brings only what is used.";
+
 const AFTER_A_WAIT = ':matches(:statement:has(AwaitExpression), VariableDeclaration:has(AwaitExpression)) ~ *';
 const SETS_A_SIGNAL =
   "CallExpression[callee.property.name=/^(set|update)$/][callee.object.type='MemberExpression'][callee.object.object.type='ThisExpression'][arguments.length=1]";
-
-const WHOLE_ZOD = "Write `import * as z from 'zod'`, which brings only what is used.";
 
 const EVERYWHERE = [
   {

@@ -20,7 +20,7 @@ await build({
   logLevel: 'warning',
   alias: {
     '@arvex/core': here('../../packages/core/src/index.ts'),
-    '@arvex/interchange/limits': here('../../packages/interchange/src/limits/index.ts'),
+    '@arvex/interchange/tables': here('../../packages/interchange/src/tables/index.ts'),
     '@arvex/interchange/pictures': here('../../packages/interchange/src/pictures/index.ts'),
     '@arvex/interchange/gltf': here('../../packages/interchange/src/gltf/index.ts'),
   },

@@ -14,6 +14,7 @@ import {
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera, withFigure } from '../../../packages/core/test/sample-project';
 import { ClipSurvey, ExposureControls, Focus } from '../src/app/features/cameras';
+import { FilesIn } from '../src/app/features/interchange';
 import { Imports } from '../src/app/features/set/imports';
 import { Checks } from '../src/app/readiness/checks';
 import { ComfortReport } from '../src/app/features/moves/comfort-report';
@@ -331,7 +332,11 @@ describe('packages', () => {
 });
 
 describe('bringing in files', () => {
-  const file = (name: string, size = 4) => ({ ...new File(['abcd'], name), name, size }) as File;
+  const file = (name: string, size = 4, arrayBuffer = () => Promise.resolve(new Uint8Array(4).buffer)) =>
+    Object.defineProperties(new File(['abcd'], name), {
+      size: { value: size },
+      slice: { value: () => ({ arrayBuffer }) },
+    });
   const facts: PictureFile = {
     kind: 'picture',
     hash: 'b'.repeat(64),
@@ -341,8 +346,10 @@ describe('bringing in files', () => {
     heightPx: 100,
   };
   let bringing: Imports;
+  let files: FilesIn;
   beforeEach(() => {
     bringing = tab.get(Imports);
+    files = tab.get(FilesIn);
     vi.mocked(upload).mockReset();
   });
   const count = () => Object.keys(project().placements).length;
@@ -352,16 +359,16 @@ describe('bringing in files', () => {
     vi.mocked(upload).mockReturnValue(of({ kind: 'taken', answer: facts }));
     tab.workspace.show('free');
     tab.freeCamera.pose.set({ positionM: [1, 2, 3], panDeg: 90, tiltDeg: -20, rollDeg: 0 });
-    await bringing.bringIn([file('sky.png')]);
+    await files.take([file('sky.png')]);
     const card = tab.get(Selection).last()!;
     expect(card).toMatchObject({ name: 'sky', piece: { kind: 'card', heightM: 1.8, widthM: 3.6 } });
     expect(rounded(card.positionM)).toEqual([6, 0, 3]);
-    await bringing.bringIn([file('sea.png'), file('shore.png')]);
+    await files.take([file('sea.png'), file('shore.png')]);
     // As wide as they are, to the right of each other: south, for who looks east.
     expect(rounded(tab.get(Selection).last()!.positionM)).toEqual([6, 0, 6.6]);
     tab.workspace.show('plan');
     tab.setting.setPose(cameraId, 'Place', { positionM: [0, 2, 10], panDeg: 0, tiltDeg: 0, rollDeg: 0 });
-    await bringing.bringIn([file('sky.png')]);
+    await files.take([file('sky.png')]);
     expect(rounded(tab.get(Selection).last()!.positionM)).toEqual([0, 0, 5]);
     await bringing.bringInReference(file('board.jpg'));
     expect(camera().references).toMatchObject([{ opacity: 0.5, layer: 'over' }]);
@@ -369,12 +376,14 @@ describe('bringing in files', () => {
   });
 
   it('says what it takes, how much, and what went wrong; the set stays', async () => {
-    await bringing.bringIn([file('notes.txt')]);
-    expect(said()).toMatch(/^notes\.txt was not brought in: bring in GLB/);
-    await bringing.bringIn([file('hut.glb', 250_000_000)]);
+    await files.take([file('notes.txt')]);
+    expect(said()).toMatch(/^notes\.txt was not brought in: Arvex does not read such files\. Bring in GLB, glTF, OBJ/);
+    await files.take([file('gone.glb', 4, () => Promise.reject(new Error('it was taken away')))]);
+    expect(said()).toBe('gone.glb was not brought in: it cannot be read any more. Choose it again.');
+    await files.take([file('hut.glb', 250_000_000)]);
     expect(said()).toMatch(/^hut\.glb was not brought in: it has 250 MB; up to 200 MB/);
     vi.mocked(upload).mockReturnValue(throwError(() => new Error('its header is not that of a PNG')));
-    await bringing.bringIn([file('sky.png')]);
+    await files.take([file('sky.png')]);
     expect(said()).toBe('sky.png was not brought in: its header is not that of a PNG');
     expect([count(), tab.undoList.undoName()]).toEqual([1, undefined]);
   });
@@ -382,9 +391,9 @@ describe('bringing in files', () => {
   it('is one at a time, and given up when it is cancelled', async () => {
     const given = vi.fn();
     vi.mocked(upload).mockReturnValue(concat(of({ kind: 'sent', share: 0.5 } as const), NEVER).pipe(finalize(given)));
-    const going = bringing.bringIn([file('sky.png')]);
-    expect(bringing.onItsWay()).toEqual({ name: 'sky.png', doing: 'Sending', share: 0.5 });
-    await bringing.bringIn([file('sea.png')]);
+    const going = files.take([file('sky.png')]);
+    await vi.waitFor(() => expect(bringing.onItsWay()).toEqual({ name: 'sky.png', doing: 'Sending', share: 0.5 }));
+    await files.take([file('sea.png')]);
     expect(said()).toContain('Another file is on its way');
     bringing.cancel();
     await going;

@@ -29,6 +29,7 @@ import { Tried } from '../src/app/session/tried';
 import { Viewpoint } from '../src/app/session/viewpoint';
 import { Workspace } from '../src/app/session/workspace';
 import { provideArvex } from '../src/app/provide-arvex';
+import { FilesIn } from '../src/app/features/interchange';
 import { Imports } from '../src/app/features/set/imports';
 import { Cameras } from '../src/app/features/cameras/cameras';
 import { Checks } from '../src/app/readiness/checks';
@@ -188,6 +189,7 @@ const SERVICES = [
   Focus,
   Lenses,
   Actions,
+  FilesIn,
   Imports,
   Cameras,
   Checks,

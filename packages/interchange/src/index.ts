@@ -1,4 +1,4 @@
 export * from './gltf';
-export * from './limits';
+export * from './geometry';
 export * from './obj';
 export type * from './packed';

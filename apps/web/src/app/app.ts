@@ -15,7 +15,8 @@ import { fetchAhead, fetched, Notices, Projects, ProjectStore, UndoList } from '
 import { Pictures } from './drawing';
 import { AutoFocus } from './features/cameras';
 import { SoundPlayer } from './features/sequence';
-import { Imports, PuttingPrompt, Walk } from './features/set';
+import { FilesIn } from './features/interchange';
+import { PuttingPrompt, Walk } from './features/set';
 import { Checks } from './readiness';
 import type { Step } from './session';
 import { Help } from './actions';
@@ -60,7 +61,7 @@ export class App {
   private readonly viewpoint = inject(Viewpoint);
   private readonly selection = inject(Selection);
   private readonly walk = inject(Walk);
-  private readonly imports = inject(Imports);
+  private readonly filesIn = inject(FilesIn);
   private readonly help = inject(Help);
 
   /** What the two views show, in the order of all views, so that nothing is made anew when they change round. */
@@ -164,11 +165,11 @@ export class App {
     this.walk.press(event, false);
   }
 
-  /** Files dropped anywhere are brought into the set. */
+  /** Files that are dropped anywhere are brought in, whatever they are. */
   protected drop(event: DragEvent): void {
     event.preventDefault();
     const files = [...(event.dataTransfer?.files ?? [])];
-    if (files.length > 0) void this.imports.bringIn(files);
+    if (files.length > 0) void this.filesIn.take(files);
   }
 
   protected setBench(bench: number): void {

@@ -1,6 +1,7 @@
 import type { Provider } from '@angular/core';
 import { cardActions, helpActions } from './actions';
 import { provideCameras } from './features/cameras';
+import { interchangeActions } from './features/interchange';
 import { provideLooks } from './features/looks';
 import { provideMoves } from './features/moves';
 import { provideReview } from './features/review';
@@ -15,6 +16,7 @@ import { provideViews } from './views';
 export function provideArvex(): Provider[] {
   return [
     { provide: ACTIONS, multi: true, useFactory: transportActions },
+    { provide: ACTIONS, multi: true, useFactory: interchangeActions },
     provideSet(),
     provideMoves(),
     provideCameras(),

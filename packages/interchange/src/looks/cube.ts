@@ -3,8 +3,6 @@ import { InterchangeError } from '../error';
 
 /** Points along a side that are taken: more are a hundred times what a picture can tell apart. */
 const SIZES = { min: 2, max: 65 } as const;
-/** Largest file that can hold so many, bytes: three numbers of sixteen characters a line, and comments. */
-export const CUBE_LIMIT = 20_000_000;
 const LINES_A_STEP = 1000;
 /** No line of a table is longer, characters. */
 const LONGEST_LINE = 1000;

@@ -2,3 +2,4 @@ export * from '../error';
 export * from './cdl-files';
 export * from './cube';
 export * from './look-text';
+export * from './read-look';

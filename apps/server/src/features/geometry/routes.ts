@@ -1,5 +1,5 @@
 import { geometryFileSchema, problemSchema } from '@arvex/core';
-import { LARGEST_GEOMETRY_BYTES } from '@arvex/interchange/limits';
+import { mostBytesOf } from '@arvex/interchange/tables';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { Problem } from '../../problem/problem';
@@ -19,7 +19,7 @@ export interface GeometryOptions {
 
 /** Geometry files by content. */
 export const geometryRoutes =
-  ({ geometryLimit = LARGEST_GEOMETRY_BYTES, measure = measureHere }: GeometryOptions) =>
+  ({ geometryLimit = mostBytesOf('geometry'), measure = measureHere }: GeometryOptions) =>
   ({ files }: Pick<Ground, 'files'>): FastifyPluginAsyncZod =>
   async (app) => {
     app.post(

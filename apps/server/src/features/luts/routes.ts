@@ -1,5 +1,6 @@
 import { lutFileSchema, problemSchema } from '@arvex/core';
-import { CUBE_LIMIT, InterchangeError, readingCube } from '@arvex/interchange/looks';
+import { InterchangeError, readingCube } from '@arvex/interchange/looks';
+import { CUBE_BYTES } from '@arvex/interchange/tables';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { readFile } from 'node:fs/promises';
 import * as z from 'zod';
@@ -25,7 +26,7 @@ export const lutRoutes =
         },
       },
       async (request, reply) => {
-        const stored = await storeUpload(request, files, CUBE_LIMIT, 'Tables of colours');
+        const stored = await storeUpload(request, files, CUBE_BYTES, 'Tables of colours');
         const { hash, bytes } = stored;
         try {
           const { size } = await doneInTurns(readingCube(await readFile(files.path(hash), 'utf8')));

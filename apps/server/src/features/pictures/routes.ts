@@ -1,5 +1,6 @@
 import type { PictureFile } from '@arvex/core';
 import { pictureFileSchema, problemSchema } from '@arvex/core';
+import { mostBytesOf, namesOf } from '@arvex/interchange/tables';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { imageSize } from 'image-size';
 import { open, readFile } from 'node:fs/promises';
@@ -10,8 +11,7 @@ import { checkedPng } from '../../files/png-check';
 import type { Ground } from '../../ground/ground';
 
 const tags = ['pictures'];
-/** Largest picture file taken, bytes, and largest side, pixels: what graphics take as one texture. */
-const PICTURE_LIMIT = 50_000_000;
+/** Largest side, pixels: what graphics take as one texture. */
 const LARGEST_SIDE_PX = 16_384;
 /** Headers of pictures, with all their metadata, come within the first so many bytes. */
 const HEADER_BYTES = 1024 * 1024;
@@ -31,13 +31,13 @@ export const pictureRoutes =
       {
         schema: {
           tags,
-          summary: 'Send a PNG, JPEG or WebP (multipart, field "file")',
+          summary: `Send a ${namesOf('picture')} (multipart, field "file")`,
           consumes: ['multipart/form-data'],
           response: { 201: pictureFileSchema, default: problemSchema },
         },
       },
       async (request, reply) => {
-        const stored = await storeUpload(request, files, PICTURE_LIMIT, 'Pictures');
+        const stored = await storeUpload(request, files, mostBytesOf('picture'), 'Pictures');
         const facts = await wholePicture(files.path(stored.hash)).catch(async (error: unknown) => {
           await files.discard(stored);
           throw error;
@@ -100,7 +100,7 @@ async function pictureFacts(path: string): Promise<Pick<PictureFile, 'kind' | 'w
     facts = undefined; // said below, as for a type that is not taken
   }
   const mediaType = MEDIA_TYPES[facts?.type ?? ''];
-  if (!facts || !mediaType) throw new Problem('invalid-picture', 'This is not a PNG, JPEG or WebP picture.');
+  if (!facts || !mediaType) throw new Problem('invalid-picture', `This is not a ${namesOf('picture')} picture.`);
   const { width, height } = facts;
   if (width < 1 || height < 1 || Math.max(width, height) > LARGEST_SIDE_PX) {
     throw new Problem(

@@ -1,4 +1,5 @@
 import { assetFileSchema, LONGEST_SOUND_S, problemSchema } from '@arvex/core';
+import { mostBytesOf, namesOf } from '@arvex/interchange/tables';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { Problem } from '../../problem/problem';
@@ -7,9 +8,6 @@ import type { Ground } from '../../ground/ground';
 import { decoded, soundFacts } from '../../media/read-sound';
 
 const tags = ['sounds'];
-/** Largest file of sound taken, bytes: an hour of 24 bits in stereo. */
-const SOUND_LIMIT = 1_100_000_000;
-
 /** Samples that are answered at once, bytes. */
 const SAMPLES_LIMIT = 64 * 1024 * 1024;
 
@@ -34,13 +32,13 @@ export const soundRoutes =
       {
         schema: {
           tags,
-          summary: 'Send a WAV, MP3, AAC, FLAC or OGG of up to an hour (multipart, field "file")',
+          summary: `Send a ${namesOf('sound')} of up to an hour (multipart, field "file")`,
           consumes: ['multipart/form-data'],
           response: { 201: assetFileSchema, default: problemSchema },
         },
       },
       async (request, reply) => {
-        const stored = await storeUpload(request, files, SOUND_LIMIT, 'Sounds');
+        const stored = await storeUpload(request, files, mostBytesOf('sound'), 'Sounds');
         const leaving = new AbortController();
         reply.raw.once('close', () => leaving.abort());
         const facts = await soundFacts(files.path(stored.hash), leaving.signal).catch(async (error: unknown) => {

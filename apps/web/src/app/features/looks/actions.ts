@@ -1,5 +1,6 @@
 import { inject } from '@angular/core';
 import { dissolveToVariation, NO_VARIATION, variationsOf } from '@arvex/core';
+import { LOOK_EXPORTERS } from '@arvex/interchange/tables';
 import { ProjectStore } from '../../data';
 import type { Action, ActionSource } from '../../session';
 import { OpenSequence, Playhead, Viewpoint } from '../../session';
@@ -55,6 +56,12 @@ export function lookActions(): ActionSource {
       run: () => variations.endComparing(),
     },
   ];
+  const saves = LOOK_EXPORTERS.map((one): Action => ({
+    name: `Save the look as a file: ${one.name}`,
+    words: `export ${one.words}`,
+    when: hasCamera,
+    run: () => void files.save(one),
+  }));
   return () => {
     const camera = viewpoint.camera();
     const seen = playhead.seen();
@@ -74,6 +81,6 @@ export function lookActions(): ActionSource {
           dissolveToVariation(project, open.id(), seen?.frame ?? 0, id, DISSOLVE_FRAMES, crypto.randomUUID()),
         ),
     }));
-    return [...fixed, ...wear, ...dissolves];
+    return [...fixed, ...saves, ...wear, ...dissolves];
   };
 }

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { Cdl, LutInput } from '@arvex/core';
+import type { Cdl, LookSettings, LutInput } from '@arvex/core';
 import {
   addLook,
   creation,
@@ -13,10 +13,13 @@ import {
   setLook,
   wearLook,
 } from '@arvex/core';
-import type { CdlEnding, NamedCdl, WrittenLook } from '@arvex/interchange/looks';
-import { lastValueFrom } from 'rxjs';
+import type { NamedCdl, ReadLook, WrittenLook } from '@arvex/interchange/looks';
+import type { LookExporter, LookId } from '@arvex/interchange/tables';
+import { firstValueFrom, lastValueFrom } from 'rxjs';
 import { Notices, ProjectStore, saveFile, upload } from '../../data';
 import { Viewpoint } from '../../session';
+import type { FileTaker, KnownFile } from '../interchange';
+import { reading } from '../interchange';
 import { LightLevels } from './light-levels';
 import type { LookParts } from './looks';
 import { Looks } from './looks';
@@ -26,7 +29,8 @@ const written = () => import('@arvex/interchange/looks');
 
 /** Looks, light mixes and colour decisions to and from the clipboard and files. */
 @Injectable({ providedIn: 'root' })
-export class LookFiles {
+export class LookFiles implements FileTaker {
+  readonly becomes = ['look'] as const;
   private readonly store = inject(ProjectStore);
   private readonly viewpoint = inject(Viewpoint);
   private readonly looks = inject(Looks);
@@ -55,14 +59,17 @@ export class LookFiles {
       const text = await navigator.clipboard.readText().catch(() => {
         throw new Error('The browser does not let Arvex read the clipboard. Allow it for this page, then paste again.');
       });
-      await this.take(text);
+      await this.takeText(text);
     });
   }
 
   /** Takes what a text says. @throws Error naming the line. */
-  private async take(text: string): Promise<void> {
+  private async takeText(text: string): Promise<void> {
     const { readLookText } = await written();
-    const read = readLookText(text);
+    this.takeWritten(readLookText(text));
+  }
+
+  private takeWritten(read: WrittenLook): void {
     if (read.arvex === 'look values') this.looks.set('Pasted values', read.values);
     else if (read.arvex === 'look') this.addAndWear(read.name, read.settings);
     else this.takeMix(read.groups);
@@ -88,56 +95,51 @@ export class LookFiles {
       this.notices.done(`Not in this project, left out: ${unknown.map(({ name }) => name).join(', ')}.`);
   }
 
-  /** Reads a file of a look: a colour decision list, a table of colours, or a look's own text. */
-  async open(file: File): Promise<void> {
-    await this.saying(async () => {
-      const ending = file.name.split('.').at(-1)?.toLowerCase() ?? '';
-      if (ending === 'cube') await this.openCube(file);
-      else if (['cc', 'ccc', 'cdl'].includes(ending)) {
-        const { readCdl } = await written();
-        this.takeCdls(readCdl(await file.text()), file.name);
-      } else await this.take(await file.text());
-    }, file.name);
+  async take(files: readonly KnownFile[]): Promise<void> {
+    for (const { file, importer } of files) {
+      await this.saying(async () => {
+        const read = await firstValueFrom(
+          reading((worker): Promise<ReadLook> => worker.look(importer?.id as LookId, file)),
+        );
+        if (read.kind === 'cdl') this.takeCdls(read.corrections, file.name);
+        else if (read.kind === 'cube') await this.takeCube(file);
+        else this.takeWritten(read.written);
+      }, file.name);
+    }
   }
 
-  /** A look's colour decision as a file of its kind; says what it cannot carry. */
-  async saveCdl(ending: CdlEnding): Promise<void> {
+  /** Gives the edited camera's look as a file of a kind; says what that cannot carry. */
+  async save({ id, ending, mediaType, carries }: LookExporter): Promise<void> {
     await this.saying(async () => {
       const settings = this.looks.settings();
       const name = this.looks.look()?.name ?? 'Look';
-      const { writeCdl } = await written();
-      saveFile(`${name}.${ending}`, writeCdl([{ name, cdl: settings.cdl }], ending), 'application/xml');
-      this.sayLeft(`${name}.${ending}`, leftOutOf(settings, 'cdl'));
+      const file = `${name}.${ending}`;
+      saveFile(file, await this.fileText(id, name, settings), mediaType);
+      if (carries !== 'all') this.sayLeft(file, leftOutOf(settings, carries));
     });
   }
 
-  /** All that a look does to colours as a 3D table; says what it cannot carry. */
-  async saveLut(input: LutInput): Promise<void> {
-    await this.saying(async () => {
-      const settings = this.looks.settings();
-      const name = this.looks.look()?.name ?? 'Look';
-      const { readCube, writeCube } = await written();
-      const asset = this.store.project()?.assets[settings.lut?.assetId ?? '']?.file;
-      const through = asset?.kind === 'lut' ? readCube(await this.textOf(`/api/luts/${asset.hash}`)) : undefined;
-      const lut = lutOfLook(settings, input, MID_TONE, through);
-      const words =
-        input === 'picture'
-          ? 'For pictures that were rendered without their look (sRGB).'
-          : `For light as log2: 0 is ${LOG_STOPS.below} stops below the mid-tone ${MID_TONE.toFixed(4)} of what clips, 1 is ${LOG_STOPS.above} above.`;
-      const left = leftOutOf(settings, 'lut');
-      const comments = [`Arvex, look ${name}.`, words, ...(left.length > 0 ? [`Not in it: ${left.join(', ')}.`] : [])];
-      saveFile(`${name}.cube`, writeCube({ ...lut, title: name }, comments), 'text/plain');
-      this.sayLeft(`${name}.cube`, left);
-    });
+  private async fileText(id: LookExporter['id'], name: string, settings: LookSettings): Promise<string> {
+    const { lookText, writeCdl } = await written();
+    if (id === 'look') return lookText(name, settings);
+    if (id === 'cube-picture') return this.tableOf(name, settings, 'picture');
+    if (id === 'cube-log') return this.tableOf(name, settings, 'log');
+    return writeCdl([{ name, cdl: settings.cdl }], id);
   }
 
-  /** A look as its own text, to be read again anywhere. */
-  async saveLook(): Promise<void> {
-    await this.saying(async () => {
-      const { lookText } = await written();
-      const name = this.looks.look()?.name ?? 'Look';
-      saveFile(`${name}.look.json`, lookText(name, this.looks.settings()), 'application/json');
-    });
+  /** All that a look does to colours as a 3D table. */
+  private async tableOf(name: string, settings: LookSettings, input: LutInput): Promise<string> {
+    const { readCube, writeCube } = await written();
+    const asset = this.store.project()?.assets[settings.lut?.assetId ?? '']?.file;
+    const through = asset?.kind === 'lut' ? readCube(await this.textOf(`/api/luts/${asset.hash}`)) : undefined;
+    const lut = lutOfLook(settings, input, MID_TONE, through);
+    const words =
+      input === 'picture'
+        ? 'For pictures that were rendered without their look (sRGB).'
+        : `For light as log2: 0 is ${LOG_STOPS.below} stops below the mid-tone ${MID_TONE.toFixed(4)} of what clips, 1 is ${LOG_STOPS.above} above.`;
+    const left = leftOutOf(settings, 'lut');
+    const comments = [`Arvex, look ${name}.`, words, ...(left.length > 0 ? [`Not in it: ${left.join(', ')}.`] : [])];
+    return writeCube({ ...lut, title: name }, comments);
   }
 
   private addAndWear(name: string, settings: Parameters<typeof addLook>[3]): void {
@@ -166,9 +168,7 @@ export class LookFiles {
     this.notices.done(`${corrections.length} looks were added: ${corrections.map(({ name }) => name).join(', ')}.`);
   }
 
-  private async openCube(file: File): Promise<void> {
-    const { readCube } = await written();
-    readCube(await file.text()); // says where it is wrong before anything is sent
+  private async takeCube(file: File): Promise<void> {
     const sent = await lastValueFrom(upload('/luts', file, file.name, lutFileSchema));
     if (sent.kind !== 'taken') return;
     const assetId = crypto.randomUUID();

@@ -2,7 +2,9 @@ import type { Provider } from '@angular/core';
 import { ACTIONS } from '../../session';
 import type { BenchCard } from '../../ui';
 import { CARDS } from '../../ui';
+import { FILE_TAKERS } from '../interchange';
 import { lookActions } from './actions';
+import { LookFiles } from './look-files';
 
 const cards = () => import('./cards');
 const LOOK_CARDS: readonly BenchCard[] = [
@@ -54,6 +56,7 @@ const LOOK_CARDS: readonly BenchCard[] = [
 export function provideLooks(): Provider[] {
   return [
     ...LOOK_CARDS.map((card) => ({ provide: CARDS, multi: true, useValue: card })),
+    { provide: FILE_TAKERS, multi: true, useExisting: LookFiles },
     { provide: ACTIONS, multi: true, useFactory: lookActions },
   ];
 }

@@ -3,8 +3,10 @@ import type { Step } from '../../session';
 import { ACTIONS, STEPS } from '../../session';
 import type { BenchCard } from '../../ui';
 import { CARDS } from '../../ui';
+import { FILE_TAKERS } from '../interchange';
 import { sequenceActions } from './actions';
 import { playingActions } from './playing-actions';
+import { SoundTracks } from './sound/sound-tracks';
 
 const STEP: Step = {
   id: 'sequence',
@@ -92,6 +94,7 @@ export function provideSequence(): Provider[] {
     { provide: STEPS, multi: true, useValue: STEP },
     ...SEQUENCE_CARDS.map((card) => ({ provide: CARDS, multi: true, useValue: card })),
     { provide: ACTIONS, multi: true, useFactory: sequenceActions },
+    { provide: FILE_TAKERS, multi: true, useExisting: SoundTracks },
     { provide: ACTIONS, multi: true, useFactory: playingActions },
   ];
 }

@@ -14,18 +14,19 @@ import {
   shortened,
 } from '@arvex/core';
 import type { Packed } from '@arvex/interchange';
-import { LARGEST_GEOMETRY_BYTES } from '@arvex/interchange/limits';
-import { proxy, wrap } from 'comlink';
-import { EMPTY, firstValueFrom, map, merge, mergeMap, Observable, of, Subject, tap } from 'rxjs';
+import type { GeometryId } from '@arvex/interchange/tables';
+import { mostBytesOf, namesOf } from '@arvex/interchange/tables';
+import { proxy } from 'comlink';
+import type { Observable } from 'rxjs';
+import { EMPTY, firstValueFrom, map, merge, mergeMap, of, Subject, tap } from 'rxjs';
 import type { z } from 'zod';
-import { answerOf, AwayError, Notices, ProjectStore, retryWithPauses, upload } from '../../data';
+import { AwayError, Notices, ProjectStore, retryWithPauses, upload } from '../../data';
 import { StageHost } from '../../drawing';
 import { FreeCamera, Selection, Viewpoint, Workspace } from '../../session';
+import type { FileTaker, KnownFile } from '../interchange';
+import { reading } from '../interchange';
 import { FrameSelection } from './frame-selection';
-import type { ImportWorker } from './import.worker';
 
-const PICTURE = /\.(png|jpe?g|webp)$/i;
-const GEOMETRY = /\.(glb|gltf|obj)$/i;
 /** How far in front of the free view a picture's card is stood, metres. */
 const CARD_AWAY_M = 5;
 
@@ -53,9 +54,20 @@ export interface OnItsWay {
   readonly share: number | undefined;
 }
 
-/** Brings files into the set. It stays as it was when a file cannot be used. */
+/** A file of geometry, with its kind. */
+interface Main {
+  readonly file: File;
+  readonly id: GeometryId;
+}
+
+function geometryIn({ file, importer }: KnownFile): readonly Main[] {
+  return importer?.becomes === 'geometry' ? [{ file, id: importer.id as GeometryId }] : [];
+}
+
+/** Brings geometry and pictures into the set. It stays as it was when a file cannot be used. */
 @Injectable({ providedIn: 'root' })
-export class Imports {
+export class Imports implements FileTaker {
+  readonly becomes = ['geometry', 'picture'] as const;
   private readonly store = inject(ProjectStore);
   private readonly notices = inject(Notices);
   private readonly selection = inject(Selection);
@@ -69,25 +81,26 @@ export class Imports {
   readonly onItsWay = signal<OnItsWay | undefined>(undefined);
 
   /** Geometry with all that belongs to it, or pictures as cards. */
-  async bringIn(files: readonly File[]): Promise<void> {
+  async take(files: readonly KnownFile[]): Promise<void> {
     if (this.onItsWay()) {
       this.notices.error(new Error('Another file is on its way. Wait for it, or cancel it.'));
       return;
     }
-    const mains = files.filter(({ name }) => GEOMETRY.test(name));
-    const others = files.filter((file) => !mains.includes(file));
+    const mains = files.flatMap(geometryIn);
+    const others = files.filter(({ importer }) => importer?.becomes !== 'geometry');
+    const otherFiles = others.map(({ file }) => file);
     // What belongs to geometry comes with it; each file of geometry becomes a thing of its own.
     const used = new Set<string>();
     const row: Row = { atM: 0, ids: [] };
     const wasEmpty = Object.keys(this.store.project()?.placements ?? {}).length === 0;
     for (const main of mains) {
-      await this.told(main.name, async () =>
-        (await this.geometry(main, [main, ...others], row)).forEach((name) => used.add(name)),
+      await this.told(main.file.name, async () =>
+        (await this.geometry(main, [main.file, ...otherFiles], row)).forEach((name) => used.add(name)),
       );
     }
-    for (const file of others.filter(({ name }) => !used.has(name))) {
-      if (PICTURE.test(file.name)) await this.told(file.name, () => this.card(file, row));
-      else this.notices.error(new Error(`${file.name} was not brought in: ${whyNot(file.name, mains.length > 0)}`));
+    for (const { file, importer } of others.filter((one) => !used.has(one.file.name))) {
+      if (importer) await this.told(file.name, () => this.card(file, row));
+      else this.notices.error(new Error(`${file.name} was not brought in: ${whyNot(mains.length > 0)}`));
     }
     if (row.ids.length > 1) this.selection.set(...row.ids);
     // What came into an empty set is looked at whole, however large it is; so is what nobody looks at through a camera.
@@ -124,14 +137,14 @@ export class Imports {
   }
 
   /** @returns names of the files that came with it. */
-  private async geometry(main: File, files: readonly File[], row: Row): Promise<readonly string[]> {
+  private async geometry(main: Main, files: readonly File[], row: Row): Promise<readonly string[]> {
     const bytes = files.reduce((sum, { size }) => sum + size, 0);
-    if (bytes > LARGEST_GEOMETRY_BYTES) {
-      const [has, most] = [bytes, LARGEST_GEOMETRY_BYTES].map((count) => Math.floor(count / 1e6));
+    if (bytes > mostBytesOf('geometry')) {
+      const [has, most] = [bytes, mostBytesOf('geometry')].map((count) => Math.floor(count / 1e6));
       throw new Error(`it has ${has} MB; up to ${most} MB are taken. Split the file or thin its meshes.`);
     }
     const { glb, leftOut, used } = await this.pack(main, files);
-    const facts = await this.send('/geometry', glb, main.name, geometryFileSchema);
+    const facts = await this.send('/geometry', glb, main.file.name, geometryFileSchema);
     const project = this.store.project();
     const setId = project && setOf(project)?.id;
     if (!project || setId === undefined) return used;
@@ -139,7 +152,7 @@ export class Imports {
     const at = await this.landing(project, facts, row);
     const file = { ...facts, leftOut: [...leftOut, ...facts.leftOut].slice(0, 50) };
     await this.stage.standAside(async () => {
-      if (!this.store.commit(bringIn(project, setId, ids, nameOf(main), file, at))) return;
+      if (!this.store.commit(bringIn(project, setId, ids, nameOf(main.file), file, at))) return;
       await shown();
       row.ids.push(ids.placement);
       this.selection.set(ids.placement);
@@ -182,17 +195,9 @@ export class Imports {
     ];
   }
 
-  private pack(main: File, files: readonly File[]): Promise<Packed> {
-    const packed = new Observable<Packed>((listener) => {
-      const worker = new Worker(new URL('./import.worker', import.meta.url), { type: 'module' });
-      const tell = proxy((doing: string, share?: number) => this.tell(main.name, doing, share));
-      answerOf(worker, wrap<ImportWorker>(worker).pack([...files], tell)).then(
-        (result) => listener.next(result),
-        (error: unknown) => listener.error(error),
-      );
-      return () => worker.terminate();
-    });
-    return this.unlessGivenUp(packed);
+  private pack({ file, id }: Main, files: readonly File[]): Promise<Packed> {
+    const tell = proxy((doing: string, share?: number) => this.tell(file.name, doing, share));
+    return this.unlessGivenUp(reading((worker) => worker.pack(id, file, [...files], tell)));
   }
 
   /** The first value, unless somebody gives it up before that. @throws GivenUp then. */
@@ -244,14 +249,11 @@ function nextIn(row: Row, sizeM: number): number {
   return at;
 }
 
-/** Why a file that is neither geometry nor a picture stays outside, with the way out. */
-function whyNot(name: string, withGeometry: boolean): string {
-  if (/\.(bin|mtl)$/i.test(name)) {
-    return withGeometry
-      ? 'no file that came with it refers to it.'
-      : 'bring it in together with the file it belongs to.';
-  }
-  return 'bring in GLB, glTF, OBJ, or PNG, JPEG and WebP pictures.';
+/** Why a file that only comes with another one stays outside, with the way out. */
+function whyNot(withGeometry: boolean): string {
+  return withGeometry
+    ? 'no file that came with it refers to it.'
+    : `bring it in together with the ${namesOf('geometry')} it belongs to.`;
 }
 
 /** Resolves when what was changed is on the screen: two small changes hold the interface up less than one large one. */

@@ -3,7 +3,9 @@ import type { Step } from '../../session';
 import { ACTIONS, STEPS } from '../../session';
 import type { BenchCard } from '../../ui';
 import { CARDS } from '../../ui';
+import { FILE_TAKERS } from '../interchange';
 import { setActions } from './actions';
+import { Imports } from './imports';
 
 const STEP: Step = {
   id: 'set',
@@ -45,6 +47,7 @@ export function provideSet(): Provider[] {
   return [
     { provide: STEPS, multi: true, useValue: STEP },
     ...SET_CARDS.map((card) => ({ provide: CARDS, multi: true, useValue: card })),
+    { provide: FILE_TAKERS, multi: true, useExisting: Imports },
     { provide: ACTIONS, multi: true, useFactory: setActions },
   ];
 }

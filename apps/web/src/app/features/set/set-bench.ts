@@ -4,6 +4,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import type { PieceOffer } from '@arvex/core';
 import { PIECE_OFFERS } from '@arvex/core';
+import { acceptOf } from '@arvex/interchange/tables';
 import { ProjectStore } from '../../data';
 import { Findings } from '../../readiness';
 import { Selection } from '../../session';
@@ -13,6 +14,7 @@ import { MovementCard } from './cards/movement-card';
 import { Outline } from './cards/outline';
 import { PieceCard } from './cards/piece-card';
 import { iconOf } from './cards/piece-fields';
+import { FilesIn } from '../interchange';
 import { Imports } from './imports';
 import { SetPieces } from './pieces';
 
@@ -32,6 +34,8 @@ export class SetBench {
   protected readonly selection = inject(Selection);
   protected readonly pieces = inject(SetPieces);
   protected readonly imports = inject(Imports);
+  private readonly filesIn = inject(FilesIn);
+  protected readonly accepted = acceptOf('geometry', 'picture');
   protected readonly offers = PIECE_OFFERS;
   protected readonly icon = iconOf;
   protected readonly summary = computed(() => {
@@ -51,7 +55,7 @@ export class SetBench {
 
   protected files(input: HTMLInputElement): void {
     const files = [...(input.files ?? [])];
-    if (files.length > 0) void this.imports.bringIn(files);
+    if (files.length > 0) void this.filesIn.take(files);
     input.value = '';
   }
 }

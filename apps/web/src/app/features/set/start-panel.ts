@@ -2,9 +2,10 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { StartingPlace } from '@arvex/core';
 import { setOf, STARTING_PLACES, startingPlace } from '@arvex/core';
+import { acceptOf, namesOf } from '@arvex/interchange/tables';
 import { Notices, ProjectStore } from '../../data';
 import { FreeCamera, Workspace } from '../../session';
-import { Imports } from './imports';
+import { FilesIn } from '../interchange';
 
 /** What a project with nothing in it asks first: what is there? */
 @Component({
@@ -25,14 +26,14 @@ import { Imports } from './imports';
       <button type="button" (click)="chooser.click()">
         <mat-icon>upload_file</mat-icon>
         <b>My own files</b>
-        <small>GLB, glTF, OBJ, or pictures as cards</small>
+        <small>{{ names }}, or pictures as cards</small>
       </button>
     </div>
     <input
       #chooser
       type="file"
       multiple
-      accept=".glb,.gltf,.bin,.obj,.mtl,image/png,image/jpeg,image/webp"
+      [accept]="accepted"
       hidden
       aria-label="Files to begin with"
       (change)="bringIn(chooser)"
@@ -45,7 +46,9 @@ export class StartPanel {
   private readonly workspace = inject(Workspace);
   private readonly freeCamera = inject(FreeCamera);
   private readonly notices = inject(Notices);
-  private readonly imports = inject(Imports);
+  private readonly filesIn = inject(FilesIn);
+  protected readonly accepted = acceptOf('geometry', 'picture');
+  protected readonly names = namesOf('geometry');
   protected readonly places = STARTING_PLACES;
 
   protected begin(place: StartingPlace): void {
@@ -61,7 +64,7 @@ export class StartPanel {
 
   protected bringIn(input: HTMLInputElement): void {
     const files = [...(input.files ?? [])];
-    if (files.length > 0) void this.imports.bringIn(files);
+    if (files.length > 0) void this.filesIn.take(files);
     input.value = '';
     this.workspace.show('free', 'upper');
   }

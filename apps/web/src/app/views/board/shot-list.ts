@@ -2,6 +2,7 @@ import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrollin
 import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import type { ShotColumn, ShotFacts } from '@arvex/core';
 import { renumberShots, setScene, setShot, SHOT_COLUMNS, shotCells, shotListCsv } from '@arvex/core';
+import { exporterOf } from '@arvex/interchange/tables';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatSortModule } from '@angular/material/sort';
@@ -152,7 +153,8 @@ export class ShotList {
       this.sorted().map(({ facts }) => facts),
       this.columns(),
     );
-    saveFile(`${project.head.name} ${this.open.sequence()?.name ?? ''} shots.csv`, text, 'text/csv');
+    const { ending, mediaType } = exporterOf('shot-list');
+    saveFile(`${project.head.name} ${this.open.sequence()?.name ?? ''} shots.${ending}`, text, mediaType);
   }
 }
 

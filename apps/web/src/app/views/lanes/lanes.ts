@@ -2,7 +2,8 @@ import type { AfterViewInit, ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ProjectStore } from '../../data';
-import { CutDrag, JointSnap, LaneLook, ShotSelection, SoundTracks } from '../../features/sequence';
+import { FilesIn } from '../../features/interchange';
+import { CutDrag, JointSnap, LaneLook, ShotSelection } from '../../features/sequence';
 import { OpenSequence, Playhead } from '../../session';
 import { ActionButton, followDrag, IconButton, Switch } from '../../ui';
 import { CameraLanes } from './camera-lanes';
@@ -27,7 +28,7 @@ export class Lanes implements AfterViewInit, OnDestroy {
   protected readonly drag = inject(CutDrag);
   protected readonly snap = inject(JointSnap);
   protected readonly scale = inject(LaneScale);
-  private readonly tracks = inject(SoundTracks);
+  private readonly filesIn = inject(FilesIn);
   private readonly selection = inject(ShotSelection);
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
   private readonly observer = new ResizeObserver(() => this.measure());
@@ -109,14 +110,14 @@ export class Lanes implements AfterViewInit, OnDestroy {
     );
   }
 
-  /** A file of sound that is dropped lies where it was dropped. */
+  /** A file of sound that is dropped lies where it was dropped; others go where they belong. */
   protected dropped(event: DragEvent): void {
-    const sounds = [...(event.dataTransfer?.files ?? [])].filter(({ type }) => type.startsWith('audio/'));
-    if (sounds.length === 0) return;
+    const files = [...(event.dataTransfer?.files ?? [])];
+    if (files.length === 0) return;
     event.preventDefault();
     event.stopPropagation();
     const frame = Math.floor((event.clientX - this.leftPx() + this.scale.scrollPx()) / this.scale.framePx());
-    for (const file of sounds) void this.tracks.bringIn(file, Math.max(0, frame));
+    void this.filesIn.take(files, { atFrame: Math.max(0, frame) });
   }
 
   /** Where the lanes begin in the window. */

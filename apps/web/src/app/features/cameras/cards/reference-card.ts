@@ -3,6 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Reference } from '@arvex/core';
 import { removeReference, setReference } from '@arvex/core';
+import { acceptOf } from '@arvex/interchange/tables';
 import { Card, ChoiceField, IconButton, Switch, switchChoices } from '../../../ui';
 import { Imports } from '../../set';
 import { CameraBench } from '../camera-bench';
@@ -76,7 +77,7 @@ type Layer = (typeof LAYERS)[number];
         <input
           #chooser
           type="file"
-          accept="image/png,image/jpeg,image/webp"
+          [accept]="accepted"
           hidden
           aria-label="Reference picture"
           (change)="bring(chooser)"
@@ -101,6 +102,7 @@ type Layer = (typeof LAYERS)[number];
 export class ReferenceCard {
   private readonly bench = new CameraBench();
   private readonly imports = inject(Imports);
+  protected readonly accepted = acceptOf('picture');
   protected readonly sizes = SIZES;
   protected readonly layers = switchChoices(LAYERS);
   protected readonly references = computed(() => {

@@ -15,10 +15,12 @@ import {
   wearersOf,
   wearLook,
 } from '@arvex/core';
+import { acceptOf, LOOK_EXPORTERS } from '@arvex/interchange/tables';
 import { ProjectStore } from '../../../data';
 import { CameraBench, ChannelState } from '../../cameras';
 import type { Choice } from '../../../ui';
 import { AmountRow, Card, ChoiceField, NameField } from '../../../ui';
+import { FilesIn } from '../../interchange';
 import { LookFiles } from '../look-files';
 import type { LookParts } from '../looks';
 import { Looks } from '../looks';
@@ -40,6 +42,9 @@ export class LookCard {
   protected readonly bench = new CameraBench();
   protected readonly looks = inject(Looks);
   protected readonly files = inject(LookFiles);
+  private readonly filesIn = inject(FilesIn);
+  protected readonly exporters = LOOK_EXPORTERS;
+  protected readonly accepted = acceptOf('look');
   private readonly store = inject(ProjectStore);
   protected readonly rest = LOOK_DEFAULTS;
   protected readonly kelvinRange = KELVIN_RANGE;
@@ -72,6 +77,11 @@ export class LookCard {
       ...variations.map(({ camera, variation }) => `${camera.name}, ${variation.name}`),
     ].join(' · ');
   });
+
+  protected open(chooser: HTMLInputElement): void {
+    void this.filesIn.take([...(chooser.files ?? [])]);
+    chooser.value = '';
+  }
 
   protected choose(id: string): void {
     const lookId = id === AS_IT_IS ? null : id;

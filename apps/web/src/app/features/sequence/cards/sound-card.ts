@@ -1,12 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { LONGEST_SOUND_S } from '@arvex/core';
+import { acceptOf } from '@arvex/interchange/tables';
 import { Card, DurationField, IconButton, NameField, NumberField } from '../../../ui';
+import { FilesIn } from '../../interchange';
 import { SoundTracks } from '../sound/sound-tracks';
 import { ShotBench } from '../shot-bench';
-
-/** Files that may be chosen as sound. */
-const TAKEN = 'audio/*,.wav,.mp3,.m4a,.aac,.flac,.ogg,.oga';
 
 /** The sound under the cut: the piece in hand by its numbers, and bringing in more. */
 @Component({
@@ -18,7 +17,8 @@ const TAKEN = 'audio/*,.wav,.mp3,.m4a,.aac,.flac,.ogg,.oga';
 export class SoundCard {
   protected readonly bench = new ShotBench();
   protected readonly tracks = inject(SoundTracks);
-  protected readonly taken = TAKEN;
+  private readonly filesIn = inject(FilesIn);
+  protected readonly taken = acceptOf('sound');
   protected readonly longest = LONGEST_SOUND_S;
   protected readonly piece = this.tracks.piece;
   protected readonly first = computed(() => this.bench.project()?.head.firstFrame ?? 0);
@@ -32,8 +32,7 @@ export class SoundCard {
   });
 
   protected bring(chooser: HTMLInputElement): void {
-    const [file] = chooser.files ?? [];
-    if (file) void this.tracks.bringIn(file);
+    void this.filesIn.take([...(chooser.files ?? [])]);
     chooser.value = '';
   }
 }

@@ -14,6 +14,7 @@ import {
 import { EMPTY, firstValueFrom, mergeMap, of, tap } from 'rxjs';
 import { AwayError, Notices, ProjectStore, retryWithPauses, upload } from '../../../data';
 import { OpenSequence, Playhead } from '../../../session';
+import type { FilesWhere, FileTaker, KnownFile } from '../../interchange';
 import { CutEdits } from '../cut-edits';
 
 /** A file on its way to the server. */
@@ -24,7 +25,8 @@ interface OnItsWay {
 
 /** The sound under the open sequence: files brought in, pieces placed, trimmed and faded. */
 @Injectable({ providedIn: 'root' })
-export class SoundTracks {
+export class SoundTracks implements FileTaker {
+  readonly becomes = ['sound'] as const;
   private readonly store = inject(ProjectStore);
   private readonly open = inject(OpenSequence);
   private readonly playhead = inject(Playhead);
@@ -42,6 +44,10 @@ export class SoundTracks {
 
   choose(soundId: string): void {
     this.chosen.set(soundId);
+  }
+
+  async take(files: readonly KnownFile[], { atFrame }: FilesWhere): Promise<void> {
+    for (const { file } of files) await this.bringIn(file, atFrame);
   }
 
   /** Sends a file and puts it under the cut: at a frame, the playhead's where none is given. */

@@ -1,0 +1,2 @@
+export * from './exporters';
+export * from './importers';
