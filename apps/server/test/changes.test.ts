@@ -111,7 +111,7 @@ describe('changes', () => {
     const edit = change('Name', setCamera(await read(), cameraId, 'Name', { name: 'Later' }).operations);
     await post(edit);
     const answer = await served.app.inject(`/api/projects/${project}/changes?after=${seq}`);
-    expect(answer.json()).toEqual({ items: [{ seq: seq + 1, change: edit }] });
+    expect(answer.json()).toEqual({ items: [{ seq: seq + 1, ...stamped, change: edit }] });
   });
 });
 
@@ -128,6 +128,9 @@ const baked = (cameraId: string, keys: number) => {
   ] as Operation[];
 };
 
+/** By whoever works alone, at some time. */
+const stamped = { author: 'you', at: expect.any(String) as string };
+
 describe('the events of a project', () => {
   it('say how far it is, then each change to all who listen; of a large one that it is there', async () => {
     const { post, read, cameraId, project } = await projectOn(served.app);
@@ -142,7 +145,7 @@ describe('the events of a project', () => {
       await vi.waitFor(() => expect(events).toHaveLength(3));
       expect(events).toEqual([
         ['hello', { seq }],
-        ['change', { seq: seq + 1, change: rename }],
+        ['change', { seq: seq + 1, ...stamped, change: rename }],
         ['hello', { seq: seq + 2 }],
       ]);
       end();
@@ -153,7 +156,7 @@ describe('the events of a project', () => {
 describe('large changes', () => {
   it('are read back as they were made, and a page of history ends where it would be too large', async () => {
     const { post, read, cameraId, project } = await projectOn(served.app);
-    const { seq } = await read();
+    const [{ seq }, began] = [await read(), Date.now()];
     const made = change('Bake', baked(cameraId, 12_000));
     expect((await post(made)).statusCode).toBe(200);
     const again: Operation = { op: 'delete', kind: 'move', id: cameraId, baseRevision: made.id };
@@ -168,7 +171,10 @@ describe('large changes', () => {
       (await served.app.inject(`/api/projects/${project}/changes?after=${after}`)).json<{ items: AppliedChange[] }>()
         .items;
     const first = await page(seq);
-    expect(first[0]).toEqual({ seq: seq + 1, change: made });
+    expect(first[0]).toEqual({ seq: seq + 1, ...stamped, change: made });
+    const times = first.map(({ at }) => Date.parse(at));
+    expect(Math.min(...times)).toBeGreaterThanOrEqual(began);
+    expect(Math.max(...times)).toBeLessThanOrEqual(Date.now());
     expect(first.length).toBeLessThan(8);
     const rest = await page(first.at(-1)?.seq ?? 0);
     expect([...first, ...rest].map((one) => one.seq)).toEqual(Array.from({ length: 8 }, (_, i) => seq + 1 + i));

@@ -48,6 +48,7 @@ describe('a render', () => {
     isSeen: true,
     isApart: false,
     mixOf: null,
+    author: 'you',
     files: [],
     folder: null,
     createdAt: '2026-01-01',

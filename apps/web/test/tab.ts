@@ -1,8 +1,8 @@
 import type { Type } from '@angular/core';
 import { createEnvironmentInjector, EnvironmentInjector, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { AppliedChange, Change, Project, Vector } from '@arvex/core';
-import { applyChange, broughtUp, CoreError, entityIn, historyOf, isClash } from '@arvex/core';
+import type { Change, PlacedChange, Project, Vector } from '@arvex/core';
+import { applyChange, broughtUp, CoreError, entityIn, historyOf, isClash, YOU } from '@arvex/core';
 import type { StageView, Survey } from '@arvex/stage';
 import { of } from 'rxjs';
 import { Actions } from '../src/app/session/actions';
@@ -83,7 +83,7 @@ export class MemoryServer {
   away = false;
   /** What goes wrong with the next changes, each once; the server has taken the change where it says so. */
   readonly mishaps: Mishap[] = [];
-  readonly changes: AppliedChange[] = [];
+  readonly changes: PlacedChange[] = [];
 
   constructor(public project: Project) {}
 
@@ -116,7 +116,7 @@ export class MemoryServer {
     try {
       const seq = this.project.seq + 1;
       this.project = { ...applyChange(this.project, up), seq };
-      const applied = { seq, change: up };
+      const applied = { seq, change: up, author: YOU, at: '2026-03-02T09:00:00.000Z' };
       this.changes.push(applied);
       queueMicrotask(() => FakeEvents.send('change', applied));
       return seq;

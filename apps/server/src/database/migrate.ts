@@ -17,6 +17,7 @@ import { inCompany } from './migrations/0011-in-company';
 import { largeCuts } from './migrations/0012-large-cuts';
 import { select } from './select';
 import { theJobs } from './migrations/0013-jobs';
+import { theAuthors } from './migrations/0014-authors';
 import type { Migration } from './migrations/migration';
 
 /** All of them, oldest first. */
@@ -34,6 +35,7 @@ export const MIGRATIONS: readonly Migration[] = [
   inCompany,
   largeCuts,
   theJobs,
+  theAuthors,
 ];
 
 /** Another process that brings a large table up is waited for so long, seconds. */

@@ -15,6 +15,7 @@ import { QueryTypes } from 'sequelize';
 import { ZodError } from 'zod';
 import { databaseProblem, withoutWork } from '../database/connection';
 import type { House } from './open-house';
+import { knowAuthors } from '../http/author';
 import { readJson } from '../http/json-body';
 import { mustBeOwn } from '../http/own-pages';
 import { Problem, problemOf } from '../problem/problem';
@@ -61,6 +62,7 @@ export async function buildApp({ ground, features }: House, webDirectory?: strin
   });
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
+  knowAuthors(app);
   app.addHook('onRequest', async (request) => mustBeOwn(request));
   app.removeContentTypeParser('application/json');
   app.addContentTypeParser('application/json', { parseAs: 'buffer' }, async (_request: FastifyRequest, body: Buffer) =>

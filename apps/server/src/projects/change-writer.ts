@@ -10,7 +10,7 @@ import { Problem, problemOf } from '../problem/problem';
 import { doneInTurns, jsonInTurns } from '../turns/in-turns';
 import type { ProjectEvent } from '../events/project-events';
 import { changeEvent } from '../events/project-events';
-import type { History } from './history';
+import type { History, Stamp } from './history';
 import { appliedText } from './history';
 import type { ProjectCache } from './project-cache';
 
@@ -48,9 +48,9 @@ export class ChangeWriter {
    * here is brought up to them where they touched something else.
    * @throws Problem `stale-revision` with the other version where both touched the same; or what else is wrong. Then nothing is changed.
    */
-  async apply(projectId: string, change: Change): Promise<ApplyOutcome> {
+  async apply(projectId: string, change: Change, author: string): Promise<ApplyOutcome> {
     await this.mustHaveFiles(change);
-    return (await this.applyAtOnce(projectId, change)) ?? this.applyNow(projectId, change);
+    return (await this.applyAtOnce(projectId, change, author)) ?? this.applyNow(projectId, change, author);
   }
 
   /** A change that waited for days may name a file that was collected meanwhile. @throws Problem `file-missing`. */
@@ -71,13 +71,14 @@ export class ChangeWriter {
    * The short way of what is usual: the project is known, and the change is made from just that and takes nothing out. It is written
    * in one way there and back. Where anything is otherwise nothing is written, and the long way says what is so.
    */
-  private async applyAtOnce(projectId: string, change: Change): Promise<ApplyOutcome | undefined> {
+  private async applyAtOnce(projectId: string, change: Change, author: string): Promise<ApplyOutcome | undefined> {
     const before = this.parts.cache.latest(projectId);
     if (!before || change.operations.length > MOST_AT_ONCE || !isOf(before, change)) return undefined;
     const after = await this.applied(before, change);
     const [seq, write] = [before.seq + 1, new OneWrite()];
     const operations = await jsonInTurns(change.operations);
-    this.parts.history.addTo(write, projectId, seq, change, operations);
+    const stamp = stampedBy(author);
+    this.parts.history.addTo(write, projectId, seq, change, operations, stamp);
     const touched = new Map(change.operations.map((one) => [`${one.kind} ${one.id}`, one]));
     for (const kind of ALL_KINDS) {
       for (const one of touched.values()) {
@@ -94,11 +95,11 @@ export class ChangeWriter {
       return undefined;
     }
     this.parts.cache.set({ ...after, seq });
-    const event = changeEvent(seq, appliedText(seq, change, operations));
-    return { applied: { seq, change }, event, broughtUp: false };
+    const event = changeEvent(seq, appliedText(seq, stamp, change, operations));
+    return { applied: { seq, ...stamp, change }, event, broughtUp: false };
   }
 
-  private applyNow(projectId: string, change: Change): Promise<ApplyOutcome> {
+  private applyNow(projectId: string, change: Change, author: string): Promise<ApplyOutcome> {
     return this.sequelize.transaction(async (transaction) => {
       const [row] = await select<{ seq: number }>(
         this.sequelize,
@@ -115,11 +116,12 @@ export class ChangeWriter {
       await this.write(before, after, up, transaction);
       const seq = before.seq + 1;
       const operations = await jsonInTurns(up.operations);
-      await this.parts.history.add(projectId, seq, up, operations, transaction);
+      const stamp = stampedBy(author);
+      await this.parts.history.add(projectId, seq, up, operations, stamp, transaction);
       const done = { ...after, seq };
       transaction.afterCommit(() => this.parts.cache.set(done));
-      const event = changeEvent(seq, appliedText(seq, up, operations));
-      return { applied: { seq, change: up }, event, broughtUp: up !== change };
+      const event = changeEvent(seq, appliedText(seq, stamp, up, operations));
+      return { applied: { seq, ...stamp, change: up }, event, broughtUp: up !== change };
     });
   }
 
@@ -221,3 +223,5 @@ function asProblem(error: CoreError, before: Project, change: Change): Problem {
   const theirs = operation && entityIn(before, operation.kind, operation.id);
   return problemOf(error, { ...placeOf(operation, at), theirs: theirs ?? null });
 }
+
+const stampedBy = (author: string): Stamp => ({ author, at: new Date().toISOString() });

@@ -11,8 +11,13 @@ const MOST_BYTES = 8 * 1024 * 1024;
 /** A change is brought up over this many others at most; who was away longer is asked. */
 const MOST_HISTORY = 5000;
 
+/** Who made a change, and when it was applied (ISO 8601). */
+export type Stamp = Pick<AppliedChange, 'author' | 'at'>;
+
 interface ChangeRow {
   readonly seq: number;
+  readonly author: string;
+  readonly madeAt: Date;
   readonly id: string;
   readonly name: string;
   readonly form: number;
@@ -29,12 +34,13 @@ export class History {
     seq: number,
     { id, name, form }: Change,
     operations: string,
+    { author, at }: Stamp,
     transaction: Transaction,
   ): Promise<void> {
     await this.sequelize.query(
-      `INSERT INTO changes (project_id, seq, id, name, form, operations)
-         VALUES ($projectId, $seq, $id, $name, $form, $operations)`,
-      { bind: { projectId, seq, id, name, form, operations }, transaction },
+      `INSERT INTO changes (project_id, seq, author, made_at, id, name, form, operations)
+         VALUES ($projectId, $seq, $author, $madeAt, $id, $name, $form, $operations)`,
+      { bind: { projectId, seq, author, madeAt: databaseTime(at), id, name, form, operations }, transaction },
     );
     await this.sequelize.query('UPDATE projects SET seq = :seq WHERE id = :projectId', {
       replacements: { seq, projectId },
@@ -43,13 +49,21 @@ export class History {
   }
 
   /** Adds what {@link add} writes to a write of several statements, which ends there unless the project is at the place before. */
-  addTo(write: OneWrite, projectId: string, seq: number, { id, name, form }: Change, operations: string): void {
+  addTo(
+    write: OneWrite,
+    projectId: string,
+    seq: number,
+    { id, name, form }: Change,
+    operations: string,
+    { author, at }: Stamp,
+  ): void {
     const [project, place] = [write.value(projectId), write.value(seq)];
     write.add(`UPDATE projects SET seq = ${place} WHERE id = ${project} AND seq = ${write.value(seq - 1)}`);
     write.expectOneRow();
-    const values = [id, name, form, operations].map((value) => write.value(value)).join(', ');
+    const values = [author, databaseTime(at), id, name, form, operations].map((value) => write.value(value)).join(', ');
     write.add(
-      `INSERT INTO changes (project_id, seq, id, name, form, operations) VALUES (${project}, ${place}, ${values})`,
+      `INSERT INTO changes (project_id, seq, author, made_at, id, name, form, operations)
+         VALUES (${project}, ${place}, ${values})`,
     );
   }
 
@@ -57,7 +71,7 @@ export class History {
   async byId(projectId: string, id: string, transaction: Transaction): Promise<AppliedChange | undefined> {
     const [row] = await select<ChangeRow & { project_id: string }>(
       this.sequelize,
-      'SELECT seq, project_id, id, name, form, operations FROM changes WHERE id = :id',
+      `SELECT project_id, ${COLUMNS}, operations FROM changes WHERE id = :id`,
       { id },
       transaction,
     );
@@ -107,13 +121,13 @@ export class History {
     }
     const rows = await select<ChangeRow & { operations: string }>(
       this.sequelize,
-      `SELECT seq, id, name, form, CAST(operations AS CHAR) AS operations FROM changes
+      `SELECT ${COLUMNS}, CAST(operations AS CHAR) AS operations FROM changes
          WHERE project_id = :projectId AND seq > :seq AND seq <= :last ORDER BY seq`,
       { projectId, seq, last },
     );
     return rows.map((row) => {
       if (Number(row.form) !== FORM) return JSON.stringify(appliedOf(row));
-      return appliedText(Number(row.seq), { ...row, form: FORM }, row.operations);
+      return appliedText(Number(row.seq), stampOf(row), { ...row, form: FORM }, row.operations);
     });
   }
 
@@ -121,7 +135,7 @@ export class History {
   async after(projectId: string, seq: number, limit: number, transaction?: Transaction): Promise<AppliedChange[]> {
     const rows = await select<ChangeRow>(
       this.sequelize,
-      `SELECT seq, id, name, form, operations FROM changes
+      `SELECT ${COLUMNS}, operations FROM changes
          WHERE project_id = :projectId AND seq > :seq ORDER BY seq LIMIT :limit`,
       { projectId, seq, limit },
       transaction,
@@ -131,11 +145,26 @@ export class History {
 }
 
 /** JSON of an applied change whose operations are JSON already. */
-export function appliedText(seq: number, { form, id, name }: Omit<Change, 'operations'>, operations: string): string {
+export function appliedText(
+  seq: number,
+  { author, at }: Stamp,
+  { form, id, name }: Omit<Change, 'operations'>,
+  operations: string,
+): string {
+  const by = `"author":${JSON.stringify(author)},"at":${JSON.stringify(at)}`;
   const head = `"form":${form},"id":${JSON.stringify(id)},"name":${JSON.stringify(name)}`;
-  return `{"seq":${seq},"change":{${head},"operations":${operations}}}`;
+  return `{"seq":${seq},${by},"change":{${head},"operations":${operations}}}`;
 }
 
-function appliedOf({ seq, id, name, form, operations }: ChangeRow): AppliedChange {
-  return { seq: Number(seq), change: changeFrom({ form: Number(form), id, name, operations: parsed(operations) }) };
+function appliedOf(row: ChangeRow): AppliedChange {
+  const { seq, id, name, form, operations } = row;
+  const change = changeFrom({ form: Number(form), id, name, operations: parsed(operations) });
+  return { seq: Number(seq), ...stampOf(row), change };
 }
+
+const COLUMNS = 'seq, author, made_at AS madeAt, id, name, form';
+
+const stampOf = ({ author, madeAt }: ChangeRow): Stamp => ({ author, at: new Date(madeAt).toISOString() });
+
+/** A time as the database writes it, UTC to the millisecond. */
+const databaseTime = (at: string): string => at.replace('T', ' ').replace('Z', '');

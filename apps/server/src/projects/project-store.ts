@@ -156,8 +156,8 @@ export class ProjectStore {
   }
 
   /** Applies a change, once however often it is sent. @throws Problem as {@link ChangeWriter.apply}. */
-  apply(projectId: string, change: Change): Promise<ApplyOutcome> {
-    return this.writers.inTurn(projectId, () => this.changes.apply(projectId, change));
+  apply(projectId: string, change: Change, author: string): Promise<ApplyOutcome> {
+    return this.writers.inTurn(projectId, () => this.changes.apply(projectId, change, author));
   }
 
   /** Keeps what was measured of a camera. @returns whether the project still has that camera. */

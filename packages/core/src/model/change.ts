@@ -54,9 +54,20 @@ export const changeSchema = z.object({
 });
 export type Change = z.infer<typeof changeSchema>;
 
-/** A change that the server has applied, with its place in the project's history. */
-export const appliedChangeSchema = z.object({ seq: z.number().int().positive(), change: changeSchema });
+/** Who did something, as people read it. Whoever works alone is {@link YOU}. */
+export const authorSchema = z.string().trim().min(1).max(60);
+export const YOU = 'you';
+
+/** A change that the server has applied, with its place in the project's history, who made it, and when it was applied. */
+export const appliedChangeSchema = z.object({
+  seq: z.number().int().positive(),
+  author: authorSchema,
+  at: z.iso.datetime(),
+  change: changeSchema,
+});
 export type AppliedChange = z.infer<typeof appliedChangeSchema>;
+/** A change at its place in the history, whoever made it. */
+export type PlacedChange = Pick<AppliedChange, 'seq' | 'change'>;
 
 /** An edit as a change: what was done, in the present form and under an id. */
 export function changeOf({ name, operations }: { name: string; operations: readonly Operation[] }, id: string): Change {

@@ -1,4 +1,4 @@
-import type { AppliedChange, Change, Operation } from './change';
+import type { PlacedChange, Change, Operation } from './change';
 import type { Project } from './project';
 import { entityIn } from './project';
 
@@ -101,6 +101,6 @@ export function rebased(project: Project, operations: readonly Operation[]): Ope
 }
 
 /** What a list of applied changes is to {@link broughtUp}. */
-export function historyOf(changes: readonly AppliedChange[]): History {
+export function historyOf(changes: readonly PlacedChange[]): History {
   return changes.map(({ change }) => change);
 }

@@ -1,6 +1,6 @@
 import { CoreError } from '../error';
 import { applied } from './apply';
-import type { AppliedChange, Change, Operation } from './change';
+import type { PlacedChange, Change, Operation } from './change';
 import type { MeasuredFocus } from './measured-focus';
 import type { Project } from './project';
 import { broughtUp, isClash } from './rebase';
@@ -31,7 +31,7 @@ export interface Replica {
  */
 export type ReplicaEvent =
   | { readonly kind: 'made'; readonly change: Change }
-  | { readonly kind: 'confirmed'; readonly applied: AppliedChange }
+  | { readonly kind: 'confirmed'; readonly applied: PlacedChange }
   | { readonly kind: 'read'; readonly project: Project }
   | { readonly kind: 'dropped'; readonly ids: ReadonlySet<string> }
   | { readonly kind: 'exchanged'; readonly change: Change }
@@ -92,7 +92,7 @@ function after(replica: Replica, event: Exclude<ReplicaEvent, { kind: 'made' }>)
   }
 }
 
-function confirmedBy(replica: Replica, { seq, change }: AppliedChange): Replica {
+function confirmedBy(replica: Replica, { seq, change }: PlacedChange): Replica {
   const confirmed = { ...applied(replica.confirmed, change).project, seq };
   const isFirst = replica.waiting[0]?.id === change.id;
   const waiting = replica.waiting.filter(({ id }) => id !== change.id);

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { authorSchema } from '../model';
 import { anyOrderSchema, orderPartSchema } from '../output';
 
 /** A paused render waits until somebody lets it go on. */
@@ -52,6 +53,8 @@ export const renderSchema = z.object({
   files: z.array(renderFileSchema),
   /** Folder in the application's data directory in which it lies, once it does. */
   folder: z.string().nullable(),
+  /** Who ordered it. */
+  author: authorSchema,
   createdAt: z.string(),
 });
 export type Render = Readonly<z.infer<typeof renderSchema>>;

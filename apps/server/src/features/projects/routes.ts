@@ -125,8 +125,8 @@ export const projectRoutes =
           response: { 200: changeAnswerSchema, default: problemSchema },
         },
       },
-      async ({ params, body }) => {
-        const { applied, event, broughtUp } = await projects.apply(params.project, changeFrom(body));
+      async ({ params, body, author }) => {
+        const { applied, event, broughtUp } = await projects.apply(params.project, changeFrom(body), author);
         if (event) events.publish(params.project, event);
         return { seq: applied.seq, ...(broughtUp && { change: applied.change }) };
       },

@@ -44,7 +44,7 @@ export class Mixer {
    * Orders a render that is another one with another mix of its light, as the next version.
    * @returns its id. @throws Problem `not-ready` where the light of that one was not kept apart, or it is mixed with other pictures.
    */
-  async order(renderId: string, mix: LightMix): Promise<string> {
+  async order(renderId: string, mix: LightMix, author: string): Promise<string> {
     const { orders } = this;
     const job = await orders.job(renderId);
     const { order, part } = job;
@@ -58,6 +58,7 @@ export class Mixer {
       layers: { depth: false, masks: false, lightGroups: false },
     };
     const given = await orders.give(project, { ...order, formats, burnIns: null }, [part], {
+      author,
       mixed: { of: renderId, mix },
     });
     const [id = ''] = await orders.rendersOf(given);

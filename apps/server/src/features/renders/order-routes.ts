@@ -48,7 +48,7 @@ export const orderRoutes =
           response: { 201: givenOrderSchema, default: problemSchema },
         },
       },
-      async ({ params, query, body }, reply) => {
+      async ({ params, query, body, author }, reply) => {
         const answer = async (orderId: string) => {
           const given = await Promise.all((await orders.rendersOf(orderId)).map((id) => renders.get(id)));
           return { orderId, version: given[0]?.name ?? '', renders: given };
@@ -72,7 +72,7 @@ export const orderRoutes =
           const message = `${lying} lies in the output folder already. Put {version} in a name, or take it away there.`;
           throw new Problem('not-ready', message, { field: 'names' });
         }
-        const given = await answer(await orders.give(project, body, parts, { id: query.id }));
+        const given = await answer(await orders.give(project, body, parts, { id: query.id, author }));
         events.publish(params.project, renderEvent(given.renders[0]?.id ?? given.orderId));
         return reply.code(201).send(given);
       },

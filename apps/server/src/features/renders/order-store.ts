@@ -28,14 +28,9 @@ export class OrderStore {
    * Keeps an order with a render for each of its parts, as the next version of its project. Later edits to the project do not
    * touch it. One that was given before under the same id is not given again. @returns its id.
    */
-  async give(
-    project: Project,
-    order: RenderOrder,
-    parts: readonly OrderPart[],
-    options: GiveOptions = {},
-  ): Promise<string> {
+  async give(project: Project, order: RenderOrder, parts: readonly OrderPart[], options: GiveOptions): Promise<string> {
     const { head } = project;
-    const { id = randomUUID(), mixed } = options;
+    const { id = randomUUID(), author, mixed } = options;
     await this.sequelize.transaction(async (transaction) => {
       const version = await this.nextVersion(head.id, transaction);
       const [given] = await select<{ projectId: string }>(
@@ -48,9 +43,9 @@ export class OrderStore {
       const date = dayOf(new Date());
       const [what, snapshot] = [JSON.stringify(order), JSON.stringify(project)];
       await this.sequelize.query(
-        `INSERT INTO render_orders (project_id, id, version, day, what, snapshot)
-           VALUES (:projectId, :id, :version, :date, :what, :snapshot)`,
-        { transaction, replacements: { projectId: head.id, id, version, date, what, snapshot } },
+        `INSERT INTO render_orders (project_id, id, author, version, day, what, snapshot)
+           VALUES (:projectId, :id, :author, :version, :date, :what, :snapshot)`,
+        { transaction, replacements: { projectId: head.id, id, author, version, date, what, snapshot } },
       );
       await this.sequelize.query('UPDATE projects SET last_version = :number WHERE id = :projectId', {
         transaction,
@@ -193,6 +188,7 @@ export interface StoredJob extends RenderJob {
 interface GiveOptions {
   /** Its id, where whoever orders has made one: sent twice, it is given once. */
   readonly id?: string | undefined;
+  readonly author: string;
   /** The render whose light it mixes anew, and how: nobody draws it. */
   readonly mixed?: { readonly of: string; readonly mix: LightMix } | undefined;
 }

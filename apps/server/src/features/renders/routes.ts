@@ -73,7 +73,8 @@ export const renderRoutes =
           response: { 201: renderSchema, default: problemSchema },
         },
       },
-      async ({ params, body }, reply) => reply.code(201).send(await told(await mixer.order(params.render, body.mix))),
+      async ({ params, body, author }, reply) =>
+        reply.code(201).send(await told(await mixer.order(params.render, body.mix, author))),
     );
 
     app.post(

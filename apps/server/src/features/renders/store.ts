@@ -7,7 +7,7 @@ import { Problem } from '../../problem/problem';
 const COLUMNS = `r.id, r.order_id AS orderId, r.project_id AS projectId, r.name, r.title, r.width_px AS widthPx,
   r.height_px AS heightPx, r.rate, r.first_frame AS firstFrame, r.frame_count AS frameCount, r.state, r.error,
   r.frames_done AS framesDone, r.frames_failed AS framesFailed, r.frames_kept AS framesKept, r.graphics, r.priority, r.delivered_to AS folder, r.mix_of AS mixOf,
-  r.created_at AS createdAt, o.what`;
+  r.created_at AS createdAt, o.author, o.what`;
 const FROM = 'FROM renders r JOIN render_orders o ON o.project_id = r.project_id AND o.id = r.order_id';
 
 /** A file that is made when all frames are there, as it is kept. */

@@ -1,15 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type {
-  AppliedChange,
-  Change,
-  Edit,
-  MeasuredFocus,
-  Operation,
-  Project,
-  Replica,
-  ReplicaEvent,
-} from '@arvex/core';
+import type { Change, Edit, MeasuredFocus, Operation, PlacedChange, Project, Replica, ReplicaEvent } from '@arvex/core';
 import {
   appliedChangeSchema,
   changeOf,
@@ -108,7 +99,7 @@ export class ProjectStore {
   readonly opened$ = new Subject<Replica>();
   readonly made$ = new Subject<Made>();
   /** A change is in the history, own or another writer's. */
-  readonly confirmed$ = new Subject<AppliedChange>();
+  readonly confirmed$ = new Subject<PlacedChange>();
   /** Of a conflict the other version was kept: what was built on this tab's own is gone. */
   readonly overruled$ = new Subject<void>();
   readonly conflicts$ = new Subject<Conflict>();
@@ -244,7 +235,7 @@ export class ProjectStore {
   }
 
   /** Changes of the open project after a place in its history, in order; an empty list is the end. */
-  async changesAfter(seq: number): Promise<readonly AppliedChange[]> {
+  async changesAfter(seq: number): Promise<readonly PlacedChange[]> {
     const id = this.replica()?.confirmed.head.id ?? '';
     return (await this.api.get(`/projects/${id}/changes?after=${seq}`, changesSchema)).items;
   }
@@ -315,7 +306,7 @@ export class ProjectStore {
   }
 
   /** Takes a change of the history in, or reads what is missing before it. */
-  private received(applied: AppliedChange): Observable<void> {
+  private received(applied: PlacedChange): Observable<void> {
     const replica = this.replica();
     if (!replica) return EMPTY;
     const place = placeOf(replica, applied.seq);
@@ -341,7 +332,7 @@ export class ProjectStore {
   }
 
   /** Takes the next change of the history in; one that is there already changes nothing. */
-  private confirmed(applied: AppliedChange): Observable<void> {
+  private confirmed(applied: PlacedChange): Observable<void> {
     return defer(() => {
       const replica = this.replica();
       if (!replica || placeOf(replica, applied.seq) !== 'next') return EMPTY;

@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { AppliedChange, Operation, Project } from '@arvex/core';
+import type { PlacedChange, Operation, Project } from '@arvex/core';
 import { entityIn, rebased, touchSame } from '@arvex/core';
 import type { Observable } from 'rxjs';
 import { catchError, defer, EMPTY, expand, from, last, map, of, scan, switchMap } from 'rxjs';
@@ -45,7 +45,7 @@ export class UndoList {
   private readonly own = new Set<string>();
   private foreign: Foreign[] = [];
   /** Changes of the history that came while the kept steps were still being read. */
-  private early: AppliedChange[] | undefined;
+  private early: PlacedChange[] | undefined;
   private turn: Promise<unknown> = Promise.resolve();
 
   constructor() {
@@ -129,7 +129,7 @@ export class UndoList {
       this.foreign = this.foreign.filter((theirs) => theirs.seq > oldest);
   }
 
-  private received({ seq, change }: AppliedChange): void {
+  private received({ seq, change }: PlacedChange): void {
     if (this.own.has(change.id)) return;
     this.foreign.push(...change.operations.map((operation) => ({ seq, operation })));
   }
@@ -183,7 +183,7 @@ export class UndoList {
   }
 
   /** What stands in the history since the oldest step that was kept. @throws Error where that is more than is read back. */
-  private missed(kept: KeptSteps | undefined): Observable<readonly AppliedChange[]> {
+  private missed(kept: KeptSteps | undefined): Observable<readonly PlacedChange[]> {
     const first = kept && Math.min(...[...kept.past, ...kept.future].map(({ seq }) => seq));
     if (first === undefined || !Number.isFinite(first)) return of([]);
     return from(this.store.changesAfter(first)).pipe(
@@ -191,7 +191,7 @@ export class UndoList {
         const last = items.at(-1);
         return last ? this.store.changesAfter(last.seq) : EMPTY;
       }),
-      scan((all: readonly AppliedChange[], items) => {
+      scan((all: readonly PlacedChange[], items) => {
         if (all.length + items.length > MOST_MISSED) throw new Error('Too much was written since.');
         return [...all, ...items];
       }, []),

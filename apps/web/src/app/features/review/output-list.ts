@@ -1,3 +1,4 @@
+import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatProgressBar } from '@angular/material/progress-bar';
@@ -24,7 +25,7 @@ interface Listed {
 /** What was ordered, with its progress; what is finished can be watched and taken away. */
 @Component({
   selector: 'arvex-output-list',
-  imports: [IconButton, MatIcon, MatProgressBar, MatTooltip, MixPanel],
+  imports: [DatePipe, IconButton, MatIcon, MatProgressBar, MatTooltip, MixPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './output-list.html',
   styleUrl: './output-list.scss',
