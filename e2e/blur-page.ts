@@ -27,7 +27,7 @@ function projectWith({ focalLengthMm, fStop, focusM, objectM }: Disc): Project {
     setId: id(2),
     name: 'Point light',
     piece: { kind: 'box', widthM: side, heightM: side, depthM: side / 100 },
-    surface: { colour: '#ffffff', luminanceCdM2: 1e8, roughness: null },
+    surface: { kind: 'colour', colour: '#ffffff', luminanceCdM2: 1e8, roughness: null },
     positionM: [0, -side / 2, -objectM],
   };
   const camera: Camera = {

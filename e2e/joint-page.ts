@@ -40,7 +40,7 @@ function cutProject(slow: boolean): Project {
     setId: id(2),
     name: `wall ${n}`,
     piece: { kind: 'box', widthM, heightM: 60, depthM: 0.1 },
-    surface: { colour: '#ffffff', luminanceCdM2, roughness: null },
+    surface: { kind: 'colour', colour: '#ffffff', luminanceCdM2, roughness: null },
     positionM: at,
   });
   const camera = (n: number, panDeg: number): Camera => ({

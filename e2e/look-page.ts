@@ -134,7 +134,7 @@ function lampsProject(look: Partial<LookSettings>): Project {
     setId: id(2),
     name: `lamp ${n}`,
     piece: { kind: 'box', widthM: 0.2, heightM: 0.2, depthM: 0.2 },
-    surface: { colour: '#ffffff', luminanceCdM2: 60_000, roughness: null },
+    surface: { kind: 'colour', colour: '#ffffff', luminanceCdM2: 60_000, roughness: null },
     lightGroupId: id(n + 20),
     positionM: [x, 1.5, -4],
   });

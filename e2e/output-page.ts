@@ -41,7 +41,7 @@ function projectOf(scene: Scene): Project {
     name: `thing ${i}`,
     piece,
     positionM: at,
-    surface: { colour: colour ?? '#808080', luminanceCdM2: shines ?? null, roughness: null },
+    surface: { kind: 'colour', colour: colour ?? '#808080', luminanceCdM2: shines ?? null, roughness: null },
     lightGroupId: group ? GROUPS[group] : null,
   }));
   const camera: Camera = {

@@ -1,5 +1,5 @@
 import type { Change, Page, Project, Render } from '@arvex/core';
-import { camerasInOrder, moveOf, newProject, projectFrom, shotsInOrder } from '@arvex/core';
+import { camerasInOrder, FORM, moveOf, newProject, projectFrom, shotsInOrder } from '@arvex/core';
 import { createConnection } from 'mysql2/promise';
 import { randomUUID } from 'node:crypto';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
@@ -63,7 +63,7 @@ describe('what the first form left', () => {
     );
     expect(names.slice(0, 3)).toEqual(['SL_010', 'SL_030', 'SL_020']); // as they had been put in order
     const changes = await projects.history.after(id, 0, 100);
-    expect(changes.map(({ change }) => change.form)).toEqual(changes.map(() => 4));
+    expect(changes.map(({ change }) => change.form)).toEqual(changes.map(() => FORM));
   });
 
   it('gives a render that was begun its project in the present form', async () => {

@@ -5,6 +5,7 @@
  */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import * as z from 'zod';
 import type { BurntIn, Edit, RenderOrder, ShotColumn, SizedBy } from '../src';
 import * as core from '../src';
 import { jointSide } from '../src/continuity/seen-at-joint';
@@ -19,9 +20,11 @@ const sequenceId = core.sequencesInOrder(demo)[0]?.id ?? '';
 const { shots } = core.cutOf(demo, sequenceId);
 const things = Object.values(demo.placements);
 const figures = core.subjectsIn(demo);
+const keeper = figures[0]?.id ?? '';
 const TIMES = [0, 11, 37, 96, 240].map(at);
 
 const LONG = 40;
+const LOOSE = { unrepresentable: 'any', io: 'input' } as const;
 
 /** Numbers to seven digits, so that no rounding of a processor counts; maps and sets as lists; of a long list a dozen, and how long it is. */
 function rounded(key: string, value: unknown): unknown {
@@ -180,6 +183,45 @@ describe('the figures of the demo', () => {
       }),
     ]));
 
+  it('what may be kept at all, and what is agreed upon', () =>
+    kept('limits', [
+      ...core.ALL_KINDS.map((kind) => [kind, () => z.toJSONSchema(core.KINDS[kind].schema, LOOSE)] as const),
+      ['order', () => z.toJSONSchema(core.renderOrderSchema, LOOSE)],
+      ...Object.entries(core)
+        .filter(([name, value]) => !/Schema$|KINDS/.test(name) && typeof value !== 'function')
+        .map(([name, value]) => [name, () => value] as const),
+    ]));
+
+  it('rows of tables, frame by frame', () =>
+    kept(
+      'tables',
+      [
+        ...cameras.slice(0, 3).flatMap(({ id }) => [...core.cameraRows(demo, id, 0, 60)]),
+        ...core.placementRows(demo, keeper, 0, 60),
+      ]
+        .filter((_, i) => i % 20 === 7)
+        .map((row, i) => [String(i), () => row] as const),
+    ));
+
+  it('exposure that is changed, part by part', () =>
+    kept(
+      'exposure',
+      cameras.flatMap(({ id, name }) => {
+        const state = core.cameraAt(demo, id, 0);
+        const held = { ...state, exposure: { ...state.exposure, hold: true } };
+        return [
+          ...core.EXPOSURE_PARTS.map(
+            (part) =>
+              [
+                `${name} ${part}`,
+                () => [0.3, 1.7, 90, 4000].map((value) => core.changeExposure(held, part, value)),
+              ] as const,
+          ),
+          [`${name} EV`, () => [-30, -1.5, 0.5, 30].map((stops) => core.changeEv(held, stops))] as const,
+        ];
+      }),
+    ));
+
   it('things of the set in time', () =>
     kept(
       'things',
@@ -277,7 +319,6 @@ describe('every edit of the demo', () => {
   const moving = cameras.filter((each) => (core.moveOf(demo, each.id)?.marks.length ?? 0) > 1).slice(0, 2);
   const [first, second, third] = shots.map(({ shot }) => shot.id) as [string, string, string];
   const [thing, other] = things.map((each) => each.id) as [string, string];
-  const keeper = figures[0]?.id ?? '';
   const sounds = Object.keys(demo.sounds);
   const markers = Object.keys(demo.markers);
   const look = Object.keys(demo.looks)[0] ?? '';

@@ -337,7 +337,7 @@ describe('how the set looks', () => {
       look(moving, 3),
       look(part(still, { visible: false })),
       look(part(still, { positionM: [1, 0, 0] })),
-      look(part(mover, { surface: { colour: '#ff0000', luminanceCdM2: null, roughness: null } })),
+      look(part(mover, { surface: { kind: 'colour', colour: '#ff0000', luminanceCdM2: null, roughness: null } })),
       look(asset('one')),
       look(asset('two')), // the same thing, read from another file
     ];

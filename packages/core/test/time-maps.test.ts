@@ -10,12 +10,11 @@ import {
   changeRig,
   copyMove,
   mappedCamera,
-  mappedMarker,
+  mappedCutTimes,
   mappedMove,
   mappedPlacement,
   mappedSequence,
   mappedShot,
-  mappedSound,
   rampMove,
   reverseMove,
   rigAround,
@@ -207,8 +206,8 @@ describe('whatever changes time', () => {
       ],
       shot: [mappedShot({ ...SHOT_DEFAULTS, ...shown, ...others, takes: [shown] } as never, mapping, 1)],
       sequence: [mappedSequence({ handleInFlicks: 1000, handleOutFlicks: 1000 } as never, mapping, 1)],
-      marker: [mappedMarker({ atFlicks: 1000 }, mapping)],
-      sound: [mappedSound({ startFlicks: 1000 }, mapping)],
+      marker: [mappedCutTimes('marker', { atFlicks: 1000 } as never, mapping)],
+      sound: [mappedCutTimes('sound', { startFlicks: 1000 } as never, mapping)],
     };
     for (const [kind, fields] of Object.entries(TIMES)) {
       const values = new Map((mapped[kind as EntityKind] ?? []).flatMap((one) => leavesOf(one, '')));

@@ -46,7 +46,7 @@ import {
 } from '@arvex/core';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { after, nextId, projectWithCamera, SEQUENCE_ID } from './sample-project';
+import { after, nextId, projectWithCamera, SEQUENCE_ID, withFigure } from './sample-project';
 
 let project: Project;
 let cameraId: string;
@@ -309,11 +309,29 @@ describe('variations', () => {
   it('of projects and changes from before have none', () => {
     const { looks: _looks, keptResponses: _kept, ...rest } = project;
     const before = { ...rest, form: 3, shots: {} };
-    expect(projectFrom(JSON.parse(JSON.stringify(before)))).toMatchObject({ form: 4, looks: {}, keptResponses: {} });
+    expect(projectFrom(JSON.parse(JSON.stringify(before)))).toMatchObject({ form: 5, looks: {}, keptResponses: {} });
     const take = { id: nextId(), name: 'b', cameraId: null };
     const operations = [{ op: 'patch', kind: 'shot', id: nextId(), baseRevision: 'first', fields: { takes: [take] } }];
     const change = changeFrom({ id: nextId(), name: 'Takes', form: 3, operations });
     expect(change.operations[0]).toMatchObject({ fields: { takes: [{ ...take, variationId: null }] } });
+  });
+
+  it('of things from before have a surface of one colour, as it was', () => {
+    const surface = { colour: '#123456', luminanceCdM2: null, roughness: 0.5 };
+    const thing = { ...Object.values(withFigure(project, [0, 0, 0]).project.placements)[0]!, surface };
+    const before = JSON.parse(JSON.stringify({ ...project, form: 4, placements: { [thing.id]: thing } })) as unknown;
+    expect(projectFrom(before).placements[thing.id]?.surface).toEqual({ kind: 'colour', ...surface });
+    const patch = { op: 'patch', kind: 'placement', id: thing.id, baseRevision: 'first' };
+    const operations = [
+      { ...patch, fields: { surface } },
+      { ...patch, fields: { visible: false } },
+    ];
+    const change = changeFrom({ id: nextId(), name: 'Colour', form: 4, operations });
+    expect(change.operations).toMatchObject([
+      { fields: { surface: { kind: 'colour' } } },
+      { fields: { visible: false } },
+    ]);
+    expect(change.operations[1]).not.toHaveProperty('fields.surface');
   });
 });
 

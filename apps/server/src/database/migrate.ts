@@ -18,6 +18,7 @@ import { largeCuts } from './migrations/0012-large-cuts';
 import { select } from './select';
 import { theJobs } from './migrations/0013-jobs';
 import { theAuthors } from './migrations/0014-authors';
+import { surfaces } from './migrations/0015-surfaces';
 import type { Migration } from './migrations/migration';
 
 /** All of them, oldest first. */
@@ -36,6 +37,7 @@ export const MIGRATIONS: readonly Migration[] = [
   largeCuts,
   theJobs,
   theAuthors,
+  surfaces,
 ];
 
 /** Another process that brings a large table up is waited for so long, seconds. */

@@ -18,7 +18,8 @@ import { soundKind } from './sound';
  * Every kind of entity, what is referred to before what refers to it: the one table from which entity types, {@link Project},
  * its schema and the columns of the database follow. A kind says what its table is called, what an entity of it is, and which of
  * its fields hold the id of another entity; that one must be in the same project, and cannot go while it is referred to. One of
- * these fields may be its `owner`: with that entity it is copied, and with that it goes.
+ * these fields may be its `owner`: with that entity it is copied, and with that it goes. Fields that are times in the cut are its
+ * `cutTimes`: they go along where the cut's time changes.
  */
 export const KINDS = {
   project: headKind,
@@ -49,6 +50,12 @@ export const entityKindSchema = z.enum(ALL_KINDS);
 /** Fields of a kind that hold ids of others, and of which kind those are. */
 export function referencesOf(kind: EntityKind): readonly (readonly [field: string, to: TableKind])[] {
   return Object.entries(KINDS[kind].references);
+}
+
+/** Fields of a kind that are times in the cut, flicks. */
+export function cutTimesOf(kind: EntityKind): readonly string[] {
+  const of = KINDS[kind];
+  return 'cutTimes' in of ? of.cutTimes : [];
 }
 
 /** A field's schema; `undefined` when a kind has no such field, or it is one that nobody may change. */

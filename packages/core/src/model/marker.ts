@@ -11,4 +11,5 @@ export const markerKind = {
   schema: markerSchema,
   references: { sequenceId: 'sequence' },
   owner: 'sequenceId',
+  cutTimes: ['atFlicks'],
 } as const;

@@ -70,13 +70,17 @@ export type PieceKind = Piece['kind'];
 
 export type PieceOf<K extends PieceKind> = Extract<Piece, { kind: K }>;
 
-/** Colour of a piece without a texture, and what it shines with by itself, cd/m²; null leaves what the file says. */
-export const surfaceSchema = z.object({
+/** A surface of one colour, for what has no texture, and what it shines with by itself, cd/m²; null leaves what the file says. */
+const colouredSchema = z.object({
+  kind: z.literal('colour'),
   colour: colourHex.nullable(),
   luminanceCdM2: z.number().min(0).max(1e9).nullable(),
   /** 0 mirrors the sky sharply, 1 is matt; without one a piece is matt, and a file as it says itself. */
   roughness: z.number().min(0).max(1).nullable().default(null),
 });
+
+/** What the outside of a thing is like, by its kind. */
+export const surfaceSchema = z.discriminatedUnion('kind', [colouredSchema]);
 
 /** A kind of piece that can be put in a set, with the size it has at first. */
 export interface PieceOffer {

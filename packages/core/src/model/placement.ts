@@ -39,7 +39,7 @@ export const PLACEMENT_DEFAULTS = {
   tiltDeg: 0,
   rollDeg: 0,
   scale: [1, 1, 1] as Vector,
-  surface: { colour: null, luminanceCdM2: null, roughness: null },
+  surface: { kind: 'colour' as const, colour: null, luminanceCdM2: null, roughness: null },
   motion: { kind: 'still' as const },
   subject: false,
   visible: true,

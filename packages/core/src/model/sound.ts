@@ -37,4 +37,5 @@ export const soundKind = {
   schema: soundSchema,
   references: { sequenceId: 'sequence', assetId: 'asset' },
   owner: 'sequenceId',
+  cutTimes: ['startFlicks'],
 } as const;

@@ -22,6 +22,7 @@ const UPGRADES: readonly Upgrade[] = [
   { project: projectTo2, change: changeTo2 },
   { project: projectTo3, change: changeTo3 },
   { project: projectTo4, change: changeTo4 },
+  { project: projectTo5, change: changeTo5 },
 ];
 
 /**
@@ -196,6 +197,25 @@ function changeTo4(change: Json): Json {
 
 function takesTo4(takes: unknown): unknown {
   return (takes as readonly Json[]).map((take) => ({ variationId: null, ...take }));
+}
+
+/** A surface says of which kind it is. */
+function projectTo5(project: Json): Json {
+  const placements = mapped(project['placements'] as Record<string, Json>, surfaceTo5);
+  return { ...project, form: 5, placements };
+}
+
+function changeTo5(change: Json): Json {
+  const operations = (change['operations'] as readonly Json[]).map((operation) => {
+    const fields = operation['fields'] as Json | undefined;
+    if (operation['kind'] !== 'placement' || !fields || !('surface' in fields)) return operation;
+    return { ...operation, fields: surfaceTo5(fields) };
+  });
+  return { ...change, form: 5, operations };
+}
+
+function surfaceTo5(fields: Json): Json {
+  return { ...fields, surface: { kind: 'colour', ...(fields['surface'] as Json) } };
 }
 
 function mapped(table: Readonly<Record<string, Json>>, next: (entity: Json) => Json): Json {

@@ -34,17 +34,28 @@ export function againstOrder(
   parts: readonly OrderPart[],
   number: OrderNumber,
 ): Against[] {
-  const found = [
-    ...workAgainst(project, order, parts),
-    ...(parts.length === 0 ? nothingToRender(order) : []),
-    ...sizeAgainst(order, parts),
-    ...formatsAgainst(order, parts),
-    ...nameProblems(project, order, parts, number).map(({ message }): Against => ({
-      stops: true,
-      where: 'names',
-      message,
-    })),
-  ];
+  const steps = checkingOrder(project, order, parts, number);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** The same in steps, none of which takes long, whatever is ordered: between two of them others are served. */
+export function* checkingOrder(
+  project: Project,
+  order: RenderOrder,
+  parts: readonly OrderPart[],
+  number: OrderNumber,
+): Generator<void, Against[]> {
+  const found = workAgainst(project, order, parts);
+  yield;
+  if (parts.length === 0) found.push(...nothingToRender(order));
+  found.push(...sizeAgainst(order, parts), ...formatsAgainst(order, parts));
+  yield;
+  for (const { message } of nameProblems(project, order, parts, number)) {
+    found.push({ stops: true, where: 'names', message });
+  }
   return found.sort((a, b) => Number(b.stops) - Number(a.stops));
 }
 

@@ -85,13 +85,13 @@ function meaningsOf(project: Project, part: OrderPart, number: OrderNumber, inde
     version: number.version,
     part: part.title,
     date: number.date,
-    frame:
-      frame === undefined
-        ? ''
-        : frame.kind === 'slate'
-          ? `slate-${String(frame.place).padStart(2, '0')}`
-          : frame.number,
+    frame: frame === undefined ? '' : calledBy(frame),
   };
+}
+
+/** What a frame is called by in a name: its number, or the place of a slate. */
+function calledBy(frame: ReturnType<typeof partFrame>): number | string {
+  return frame.kind === 'slate' ? `slate-${String(frame.place).padStart(2, '0')}` : frame.number;
 }
 
 /** The variation that a part asks for, else its shot. */
@@ -285,14 +285,14 @@ function sharedFrame(
   }
   for (const some of alike.values()) {
     if (some.length < 2) continue;
-    const owners = new Map<string, OrderPart>();
+    const owners = new Map<number | string, OrderPart>();
     for (const part of some) {
       const count = Math.min(MOST_LOOKED_AT, framesOfPart(part));
       for (let index = 0; index < count; index++) {
-        const name = nameOf(part, index);
-        const owner = owners.get(name.toLowerCase());
-        if (owner && owner !== part) return { parts: [owner, part], name };
-        owners.set(name.toLowerCase(), part);
+        const called = calledBy(partFrame(part, index));
+        const owner = owners.get(called);
+        if (owner && owner !== part) return { parts: [owner, part], name: nameOf(part, index) };
+        owners.set(called, part);
       }
     }
   }

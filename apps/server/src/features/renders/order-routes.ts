@@ -1,4 +1,4 @@
-import { againstOrder, anyOrderSchema, dayOf, givenOrderSchema, partsOf, problemSchema } from '@arvex/core';
+import { anyOrderSchema, checkingOrder, dayOf, givenOrderSchema, partsOf, problemSchema } from '@arvex/core';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import * as z from 'zod';
 import { Problem } from '../../problem/problem';
@@ -7,6 +7,7 @@ import { renderEvent } from '../../events/project-events';
 import { archiveOf } from './archive';
 import { disposition, filesOf } from './file-routes';
 import type { RenderHouse } from './render-house';
+import { doneInTurns } from '../../turns/in-turns';
 
 const tags = ['renders'];
 const idSchema = z.object({ id: z.uuid() });
@@ -59,7 +60,8 @@ export const orderRoutes =
         const project = await projects.load(params.project);
         const parts = partsOf(project, body);
         const number = { version: await orders.comingVersion(params.project), date: dayOf(new Date()) };
-        const stop = againstOrder(project, body, parts, number).find(({ stops }) => stops);
+        const against = await doneInTurns(checkingOrder(project, body, parts, number));
+        const stop = against.find(({ stops }) => stops);
         if (stop) {
           const shotId = stop.finding?.shotId;
           throw new Problem('not-ready', sentence(stop.message), {

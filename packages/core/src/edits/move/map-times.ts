@@ -2,16 +2,16 @@ import type { Curve, KeyMapping } from '../../curve';
 import { mappedCurve, mirrored } from '../../curve';
 import type {
   Camera,
+  Entity,
   EntityKind,
-  Marker,
   Move,
   Placement,
   PlacementMotion,
   Sequence,
   Shot,
   Showing,
-  Sound,
 } from '../../model';
+import { ALL_KINDS, cutTimesOf } from '../../model';
 import { FLICKS_PER_SECOND } from '../../time';
 
 /** Another time for each time: scaled about one, then shifted. Flicks; a scale is above 0. */
@@ -43,8 +43,7 @@ export const TIMES: Readonly<Partial<Record<EntityKind, readonly string[]>>> = {
     'takes.retime.holds.durationFlicks',
   ],
   sequence: ['handleInFlicks', 'handleOutFlicks'],
-  marker: ['atFlicks'],
-  sound: ['startFlicks'],
+  ...Object.fromEntries(ALL_KINDS.flatMap((kind) => (cutTimesOf(kind).length > 0 ? [[kind, cutTimesOf(kind)]] : []))),
 };
 
 /** A time as a mapping puts it. */
@@ -197,16 +196,16 @@ export function mappedSequence(sequence: Sequence, mapping: TimeMapping, frameFl
   return { handleInFlicks: length(sequence.handleInFlicks), handleOutFlicks: length(sequence.handleOutFlicks) };
 }
 
-/** Where a marker, or a piece of sound, stands in another time. Sound itself lasts as long as it does. */
-export function mappedMarker({ atFlicks }: Pick<Marker, 'atFlicks'>, mapping: TimeMapping): Pick<Marker, 'atFlicks'> {
-  return { atFlicks: Math.max(0, mappedTime(atFlicks, mapping)) };
-}
-
-export function mappedSound(
-  { startFlicks }: Pick<Sound, 'startFlicks'>,
+/** Where something of a kind stands in the cut, in another time: a marker, a piece of sound (which lasts as long as it does). */
+export function mappedCutTimes(
+  kind: EntityKind,
+  entity: Entity,
   mapping: TimeMapping,
-): Pick<Sound, 'startFlicks'> {
-  return { startFlicks: Math.max(0, mappedTime(startFlicks, mapping)) };
+): Readonly<Record<string, number>> {
+  const times = entity as unknown as Readonly<Record<string, number>>;
+  return Object.fromEntries(
+    cutTimesOf(kind).map((field) => [field, Math.max(0, mappedTime(times[field] ?? 0, mapping))]),
+  );
 }
 
 function mappedShowing(showing: Showing, mapping: TimeMapping, frameFlicks: number): Partial<Showing> {

@@ -1,7 +1,7 @@
 import type { Exposure, HeldExposure } from '../../exposure';
 import { shiftEv } from '../../exposure';
-import type { Camera, Operation, Project, Shot } from '../../model';
-import { sequencesInOrder, shotsInOrder } from '../../model';
+import type { Camera, Entity, Operation, Project, Shot } from '../../model';
+import { cutTimesOf, sequencesInOrder, shotsInOrder, TABLE_KINDS, tableOf } from '../../model';
 import { cutOf } from '../../sequence';
 import type { Rate } from '../../time';
 import { flicksPerFrame, framesInFlicks, framesPerSecond, rateLabel } from '../../time';
@@ -11,11 +11,10 @@ import type { RetimeOptions, TimeMapping } from '../move';
 import {
   cameraPatch,
   mappedCamera,
-  mappedMarker,
+  mappedCutTimes,
   mappedMove,
   mappedSequence,
   mappedShot,
-  mappedSound,
   retimedSubjects,
 } from '../move';
 
@@ -155,12 +154,13 @@ function mappedShots(project: Project, rate: Rate, keep: RateKeeps): Map<string,
   return mapped;
 }
 
-/** What stands in the cut by its frames: markers, and where sound begins. */
+/** What stands in the cut by its frames, of every kind that has times there. */
 function inTheCut(project: Project, mapping: TimeMapping): Operation[] {
-  return [
-    ...Object.values(project.markers).map((one) => patching(project, 'marker', one.id, mappedMarker(one, mapping))),
-    ...Object.values(project.sounds).map((one) => patching(project, 'sound', one.id, mappedSound(one, mapping))),
-  ];
+  return TABLE_KINDS.filter((kind) => cutTimesOf(kind).length > 0).flatMap((kind) =>
+    Object.values<Entity>(tableOf(project, kind)).map((one) =>
+      patching(project, kind, one.id, mappedCutTimes(kind, one, mapping)),
+    ),
+  );
 }
 
 function mappingTo(project: Project, rate: Rate, keep: RateKeeps): TimeMapping {

@@ -56,6 +56,7 @@ export class LightMixing {
   );
 
   constructor() {
+    // `Pictures` stands below looks, and cannot ask which groups somebody works on.
     effect(() => this.pictures.groupsWanted.set(this.apart()));
     // Nobody is left with a part of the light who has looked away.
     effect(() => {
