@@ -85,7 +85,8 @@ const EVERYWHERE = [
   },
   {
     selector: 'ObjectExpression > SpreadElement > ObjectExpression',
-    message: 'Write its fields by themselves: a literal that is spread hides those that are too many from the compiler.',
+    message:
+      'Write its fields by themselves: a literal that is spread hides those that are too many from the compiler.',
   },
 ];
 

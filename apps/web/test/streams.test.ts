@@ -1,4 +1,5 @@
-import { defer, of, take, throwError } from 'rxjs';
+import type { Observable } from 'rxjs';
+import { defer, of, race, take, throwError } from 'rxjs';
 import { TestScheduler } from 'rxjs/testing';
 import { afterEach, expect, it, vi } from 'vitest';
 import * as z from 'zod';
@@ -34,6 +35,16 @@ it('begins with short pauses anew once something came, and ends a pause early wh
     const wake = hot('200ms w');
     const sooner = () => wake.pipe(take(1));
     expectObservable(woken.pipe(retryWithPauses(() => undefined, sooner))).toBe('200ms c|');
+  });
+});
+
+it('makes no pause longer for tries that came early and met nothing', () => {
+  virtually(({ cold, hot, expectObservable }) => {
+    const outcomes = ['#', '#', '#', '#', 'a|'];
+    const hinted = defer(() => cold(outcomes.shift() ?? '|'));
+    const hints = hot('100ms h 99ms h 99ms h');
+    const sooner = (pause: Observable<unknown>) => race(pause, hints).pipe(take(1));
+    expectObservable(hinted.pipe(retryWithPauses(() => undefined, sooner))).toBe('800ms a|');
   });
 });
 
