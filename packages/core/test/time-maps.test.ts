@@ -24,7 +24,7 @@ import {
 } from '../src/edits/move';
 import { changeRate } from '../src/edits/project';
 import type { Camera, EntityKind, Move, Project, RigKind } from '../src/model';
-import { ALL_KINDS, CAMERA_DEFAULTS, KINDS, moveOf, PLACEMENT_DEFAULTS, SHOT_DEFAULTS } from '../src/model';
+import { ALL_KINDS, CAMERA_DEFAULTS, cutTimesOf, KINDS, moveOf, PLACEMENT_DEFAULTS, SHOT_DEFAULTS } from '../src/model';
 import { distanceBetween } from '../src/space';
 import { flicksPerFrame } from '../src/time';
 import { after, nextId, projectWithCamera } from './sample-project';
@@ -197,6 +197,10 @@ describe('whatever changes time', () => {
     const shown = { sceneStartFlicks: 1000, durationFlicks: 1000, retime };
     const fade = { kind: 'fade', durationFlicks: 1000 };
     const others = { gapFlicks: 1000, entry: fade, fadeOut: fade, handleInFlicks: 1000, handleOutFlicks: 1000 };
+    const inTheCut = (kind: EntityKind) => {
+      const times = Object.fromEntries(cutTimesOf(kind).map((field) => [field, 1000]));
+      return mappedCutTimes(kind, times as never, mapping);
+    };
     const mapped: Readonly<Partial<Record<EntityKind, readonly object[]>>> = {
       move: [mappedMove({ curves: { pan: [key] }, marks: [mark] } as unknown as Move, mapping)],
       camera: [mappedCamera(camera as Camera, mapping)],
@@ -206,8 +210,9 @@ describe('whatever changes time', () => {
       ],
       shot: [mappedShot({ ...SHOT_DEFAULTS, ...shown, ...others, takes: [shown] } as never, mapping, 1)],
       sequence: [mappedSequence({ handleInFlicks: 1000, handleOutFlicks: 1000 } as never, mapping, 1)],
-      marker: [mappedCutTimes('marker', { atFlicks: 1000 } as never, mapping)],
-      sound: [mappedCutTimes('sound', { startFlicks: 1000 } as never, mapping)],
+      ...Object.fromEntries(
+        ALL_KINDS.filter((kind) => cutTimesOf(kind).length > 0).map((kind) => [kind, [inTheCut(kind)]]),
+      ),
     };
     for (const [kind, fields] of Object.entries(TIMES)) {
       const values = new Map((mapped[kind as EntityKind] ?? []).flatMap((one) => leavesOf(one, '')));
