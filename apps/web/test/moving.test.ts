@@ -12,7 +12,11 @@ import {
 import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextId, projectWithCamera } from '../../../packages/core/test/sample-project';
+import { LightLevels } from '../src/app/features/looks/light-levels';
+import type { LookParts } from '../src/app/features/looks/looks';
+import { Looks } from '../src/app/features/looks/looks';
 import { Tracks } from '../src/app/features/moves/tracks';
+import { LOOKS } from '../src/app/session';
 import type { Tab } from './tab';
 import { MemoryServer, openTab } from './tab';
 
@@ -74,6 +78,19 @@ describe('what is tried', () => {
     expect(tab.viewpoint.stateOf(other())?.focus.distanceM).not.toBe(2);
     expect(tab.tried.valuesOf(cameraId)).toEqual({ focusDistance: 3 });
     expect(tab.focus.endPreview()).toBe(false);
+  });
+
+  it('of a look and of light is not kept on another camera either', () => {
+    const [looks, levels] = [tab.get(Looks), tab.get(LightLevels)];
+    const before = project();
+    looks.preview({ saturation: 0.5 } as LookParts);
+    tab.playhead.lookThrough(other());
+    looks.set('Saturation', { saturation: 0.5 } as LookParts);
+    expect([project(), tab.tried.dragging()]).toEqual([before, false]);
+    const level = { stops: 1, tint: '#ffffff', on: true };
+    tab.tried.as(LOOKS).show({ cameraId });
+    levels.setAll('Light', { [nextId()]: level });
+    expect([project(), tab.tried.dragging()]).toEqual([before, false]);
   });
 
   it('is over once its camera is taken away, by whomever', () => {

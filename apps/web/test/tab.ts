@@ -29,6 +29,8 @@ import { Tried } from '../src/app/session/tried';
 import { Viewpoint } from '../src/app/session/viewpoint';
 import { Workspace } from '../src/app/session/workspace';
 import { provideArvex } from '../src/app/provide-arvex';
+import { LightLevels } from '../src/app/features/looks/light-levels';
+import { Looks } from '../src/app/features/looks/looks';
 import { FilesIn } from '../src/app/features/interchange';
 import { Imports } from '../src/app/features/set/imports';
 import { Cameras } from '../src/app/features/cameras/cameras';
@@ -191,6 +193,8 @@ const SERVICES = [
   Actions,
   FilesIn,
   Imports,
+  LightLevels,
+  Looks,
   Cameras,
   Checks,
   ComfortReport,

@@ -12,8 +12,8 @@ export interface Exporter {
   readonly ending: string;
   readonly mediaType: string;
   readonly madeOf: MadeOf;
-  /** What of a look it carries: its colour decision, all that it does to colours, or everything. */
-  readonly carries: 'cdl' | 'lut' | 'all';
+  /** What of a look it carries: its colour decision, all that it does to colours, or everything; nothing where it is made of something else. */
+  readonly carries?: 'cdl' | 'lut' | 'all';
 }
 
 const xml = { mediaType: 'application/xml', madeOf: 'look', carries: 'cdl' } as const;
@@ -42,7 +42,6 @@ const EXPORTERS = [
     ending: 'csv',
     mediaType: 'text/csv',
     madeOf: 'shots',
-    carries: 'all',
   },
 ] as const satisfies readonly Exporter[];
 

@@ -60,7 +60,9 @@ export class LightLevels {
   /** Sets several as one act. @param dressed the camera they are meant for; the one that is edited when left out. */
   setAll(what: string, levels: LightMix, dressed = this.looks.dressed()): void {
     const time = this.time();
-    if (!dressed) return this.endPreview();
+    const began = this.trying.shown()?.cameraId;
+    // Another camera may be edited since a drag began: it is not meant.
+    if (!dressed || (began !== undefined && began !== dressed.cameraId)) return this.endPreview();
     void this.looks.mayChange(dressed).then((meant) => this.made(what, levels, meant, time));
   }
 

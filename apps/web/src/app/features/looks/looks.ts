@@ -88,6 +88,11 @@ export class Looks {
     });
   }
 
+  /** Whether what is dragged, if anything is, is about this camera: another one may be edited since it began. */
+  private isOf({ cameraId }: Dressed): boolean {
+    return (this.trying.shown()?.cameraId ?? cameraId) === cameraId;
+  }
+
   endPreview(): void {
     this.trying.end();
   }
@@ -95,7 +100,7 @@ export class Looks {
   /** Changes the look, once it is known for whom. What is keyed gets a key at the playhead. */
   set(what: string, parts: LookParts, channel?: LookChannel, value?: number): void {
     const [project, dressed] = [this.store.project(), this.dressed()];
-    if (!project || !dressed) return this.endPreview();
+    if (!project || !dressed || !this.isOf(dressed)) return this.endPreview();
     if (
       channel !== undefined &&
       value !== undefined &&
