@@ -183,14 +183,7 @@ export default defineConfig(
     extends: typed,
     languageOptions: {
       parserOptions: {
-        project: [
-          'tsconfig.json',
-          'packages/core/tsconfig.json',
-          'apps/web/tsconfig.app.json',
-          'apps/web/tsconfig.worker.json',
-          'apps/web/tsconfig.test.json',
-          'apps/web/tsconfig.spec.json',
-        ],
+        project: 'tsconfig.json',
         tsconfigRootDir: import.meta.dirname,
       },
     },

@@ -13,16 +13,20 @@ const alias = [
 /** Two shared processors stop for seconds now and then; nothing here is about how long it takes. */
 const UNHURRIED_MS = 60_000;
 
+/** What keeps nothing between tests needs no modules of its own for each file: bringing them in takes longer than many a file's tests. */
+const TOGETHER = { isolate: false };
+
 /** What draws cases draws the same in every run. */
 const seed = source('./test/seed.ts');
 
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'house', include: ['test/**/*.test.ts'], testTimeout: 60_000 } },
+      { test: { ...TOGETHER, name: 'house', include: ['test/**/*.test.ts'], testTimeout: 60_000 } },
       {
         resolve: { alias },
         test: {
+          ...TOGETHER,
           name: 'core',
           setupFiles: [seed],
           testTimeout: UNHURRIED_MS,
@@ -32,6 +36,7 @@ export default defineConfig({
       {
         resolve: { alias },
         test: {
+          ...TOGETHER,
           name: 'stage',
           setupFiles: [seed],
           testTimeout: UNHURRIED_MS,
@@ -41,6 +46,7 @@ export default defineConfig({
       {
         resolve: { alias },
         test: {
+          ...TOGETHER,
           name: 'interchange',
           setupFiles: [seed],
           testTimeout: UNHURRIED_MS,
@@ -50,7 +56,12 @@ export default defineConfig({
       },
       {
         resolve: { alias },
-        test: { name: 'renderer', testTimeout: UNHURRIED_MS, include: ['packages/renderer/test/**/*.test.ts'] },
+        test: {
+          ...TOGETHER,
+          name: 'renderer',
+          testTimeout: UNHURRIED_MS,
+          include: ['packages/renderer/test/**/*.test.ts'],
+        },
       },
       {
         resolve: { alias },

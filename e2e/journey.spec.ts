@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Arvex } from './arvex';
-import { quickPage } from './hands';
+import { quickPage, refuseWorkerGraphics } from './hands';
 import { contrast, difference, greyOf, restingShot, shot } from './pictures';
 
 interface Row {
@@ -51,7 +51,7 @@ test('the demo opens on the Cameras step with the picture filled', async () => {
   await page.addInitScript(() => {
     const refused: string[] = [];
     Object.assign(globalThis, { refused });
-    addEventListener('securitypolicyviolation', ({ violatedDirective }) => refused.push(violatedDirective));
+    document.addEventListener('securitypolicyviolation', ({ violatedDirective }) => refused.push(violatedDirective));
   });
   await page.goto(arvex.address);
   await expect(page.getByText('Saltmarsh Light /')).toBeVisible();
@@ -67,23 +67,7 @@ test('the demo opens on the Cameras step with the picture filled', async () => {
 /** The same project in a browser whose workers have no graphics: it is drawn in the window. */
 async function withoutStageWorker(browser: Browser): Promise<Page> {
   const other = await quickPage(browser);
-  await other.addInitScript(() => {
-    const given = globalThis.Worker;
-    let made = 0;
-    globalThis.Worker = class extends given {
-      constructor(address: string | URL, options?: WorkerOptions) {
-        super(address, options);
-        // The first one is the stage's; others have nothing to do with graphics.
-        if (made++ > 0) return;
-        let refused = false;
-        this.postMessage = () => {
-          if (refused) return; // what is cleared away later is told to nobody
-          refused = true;
-          throw new Error('no graphics in workers');
-        };
-      }
-    };
-  });
+  await other.addInitScript(refuseWorkerGraphics);
   await other.goto(arvex.address);
   return other;
 }

@@ -284,7 +284,7 @@ describe('every edit', () => {
         findingsOf(next);
         expect(content(applyChange(next, { id: nextId(), operations: inverse }))).toEqual(content(begun));
       }),
-      { numRuns: 120 },
+      { numRuns: 60 },
     );
   });
 

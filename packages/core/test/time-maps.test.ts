@@ -152,7 +152,7 @@ describe('whatever changes time', () => {
           }
         },
       ),
-      { numRuns: 150 },
+      { numRuns: 75 },
     );
   });
 
