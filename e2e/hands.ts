@@ -13,6 +13,34 @@ export async function quickPage(opener: Pick<Browser, 'newPage'>): Promise<Page>
   return page;
 }
 
+/** Lets the worker that draws refuse to. The first one made is the stage's; others have nothing to do with graphics. */
+export function refuseWorkerGraphics(): void {
+  const given = globalThis.Worker;
+  let made = 0;
+  globalThis.Worker = class extends given {
+    constructor(address: string | URL, options?: WorkerOptions) {
+      super(address, options);
+      if (made++ > 0) return;
+      let refused = false;
+      this.postMessage = () => {
+        if (refused) return; // what is cleared away later is told to nobody
+        refused = true;
+        throw new Error('no graphics in workers');
+      };
+    }
+  };
+}
+
+/** Opens a page in a browser without graphics: all goes on but the pictures, which take most of a small machine's time. */
+export async function pageWithoutPictures(opener: Pick<Browser, 'newPage'>): Promise<Page> {
+  const page = await opener.newPage();
+  await page.addInitScript(refuseWorkerGraphics);
+  await page.addInitScript(() => {
+    OffscreenCanvas.prototype.getContext = () => null;
+  });
+  return page;
+}
+
 /** What a person does with the page, and waits for. */
 export class Hands {
   constructor(

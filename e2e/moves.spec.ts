@@ -269,14 +269,14 @@ test('what moves is blurred by the open shutter in the resting picture, and not 
     await expect(page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
   };
   const rough = await restingShot(page, 'The picture');
-  await toggle(/At rest/);
+  await toggle(/Made finer at rest/);
   await expect.poll(async () => difference(rough, await shot(page, 'The picture'))).toBeGreaterThan(0);
   const steady = await restingShot(page, 'The picture');
   await toggle(/Motion blur/);
   await expect.poll(async () => difference(steady, await shot(page, 'The picture'))).toBeGreaterThan(0.15);
   await toggle(/Motion blur/);
   await expect.poll(async () => difference(steady, await shot(page, 'The picture'))).toBeLessThan(0.05);
-  await toggle(/At rest/);
+  await toggle(/Made finer at rest/);
 });
 
 test('playing keeps the clock by leaving frames out, says so, and every frame can be asked for', async () => {

@@ -44,9 +44,8 @@ export async function slidingBlock(): Promise<Buffer> {
   return Buffer.from(await new NodeIO().writeBinary(document));
 }
 
-/** A wavy floor of two million triangles, one hundred megabytes, as GLB. */
-export async function largeFloor(): Promise<Buffer> {
-  const side = 1001;
+/** A wavy floor of two triangles for each field between `side` × `side` corners, as GLB: 1001 make one hundred megabytes. */
+export async function largeFloor(side: number): Promise<Buffer> {
   const [points, normals, colours] = [3, 3, 4].map((size) => new Float32Array(side * side * size)) as [
     Float32Array,
     Float32Array,

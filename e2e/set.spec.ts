@@ -3,7 +3,6 @@ import type { Locator, Page } from '@playwright/test';
 import { expect } from '@playwright/test';
 import type { Visit } from './arvex';
 import { quickPage } from './hands';
-import { processorTime, stolenShare } from './machine';
 import { difference, restingShot, shot } from './pictures';
 import { block, largeFloor, slidingBlock } from './set-geometry';
 import { test } from './shared';
@@ -337,42 +336,15 @@ test('lengths are shown in feet and inches, and the set survives a reload', asyn
   await expect(field('Stature')).toHaveValue(`5' 6.0"`);
 });
 
-/** Longest task of the page's thread while a file is brought in and first drawn, milliseconds; 0 when none is over 50. */
-async function longestTaskMs(path: string): Promise<number> {
-  await page.evaluate(() => {
-    const longest = { ms: 0 };
-    Object.assign(globalThis, { longest });
-    new PerformanceObserver((list) => {
-      for (const entry of list.getEntries()) longest.ms = Math.max(longest.ms, entry.duration);
-    }).observe({ type: 'longtask' });
-  });
-  const measured = page.waitForResponse(/\/api\/geometry/, { timeout: 120_000 });
-  await page.getByLabel('Files for the set').setInputFiles(path);
-  await measured;
-  await page.waitForTimeout(10_000); // nothing is looked for in the page meanwhile: that would be work of its thread, too
-  return page.evaluate(() => (globalThis as unknown as { longest: { ms: number } }).longest.ms);
-}
-
-test('bringing in a hundred megabytes never holds the interface up for more than 50 ms', async () => {
-  test.setTimeout(300_000);
-  const buffer = await largeFloor();
-  expect(buffer.length).toBeGreaterThan(95_000_000);
+test('a large file is brought in whole, or given up and the set is as it was', async () => {
   // From a file, as a person would: not through the driver's own encoding of it.
   const path = test.info().outputPath('floor.glb');
-  await writeFile(path, buffer);
-  // A shared machine's processors are taken away now and then; a long task of ours would come each time, and undisturbed.
-  const tries: { readonly longestMs: number; readonly stolen: number }[] = [];
-  while (tries.length < 3 && !tries.some(({ longestMs }) => longestMs <= 50)) {
-    if (tries.length > 0) await page.keyboard.press('Control+z');
-    const since = await processorTime();
-    const longestMs = await longestTaskMs(path);
-    tries.push({ longestMs, stolen: stolenShare(since, await processorTime()) });
-  }
-  test.info().annotations.push({ type: 'longest task, ms', description: JSON.stringify(tries) });
-  expect(tries.filter(({ longestMs, stolen }) => longestMs <= (stolen < 0.01 ? 50 : 150))).not.toEqual([]);
+  await writeFile(path, await largeFloor(401));
+  const measured = page.waitForResponse(/\/api\/geometry/);
+  await page.getByLabel('Files for the set').setInputFiles(path);
+  await measured;
   await expect(thing('floor')).toBeVisible();
-  await expect(page.getByText('2000000 triangles')).toBeVisible();
-  // Cancelled, a file leaves the set as it was.
+  await expect(page.getByText('320000 triangles')).toBeVisible();
   const count = await things().count();
   await page.getByLabel('Files for the set').setInputFiles(path);
   await page.getByRole('button', { name: 'Cancel' }).click();

@@ -72,7 +72,7 @@ const DISPLAYS = [
         [attr.aria-checked]="tools.depthOfField()"
         (click)="tools.depthOfField.set(!tools.depthOfField())"
       >
-        {{ tools.depthOfField() ? 'Depth of field: seen at rest' : 'Depth of field: not drawn' }}
+        {{ tools.depthOfField() ? '✓ ' : '' }}Depth of field, at rest
       </button>
       <button
         mat-menu-item
@@ -80,7 +80,7 @@ const DISPLAYS = [
         [attr.aria-checked]="tools.motionBlur()"
         (click)="tools.motionBlur.set(!tools.motionBlur())"
       >
-        {{ tools.motionBlur() ? 'Motion blur: seen at rest' : 'Motion blur: not drawn' }}
+        {{ tools.motionBlur() ? '✓ ' : '' }}Motion blur, at rest
       </button>
       <button
         mat-menu-item
@@ -88,7 +88,7 @@ const DISPLAYS = [
         [attr.aria-checked]="tools.fineAtRest()"
         (click)="tools.fineAtRest.set(!tools.fineAtRest())"
       >
-        {{ tools.fineAtRest() ? 'At rest: made ever finer' : 'At rest: left as it is, which spares the machine' }}
+        {{ tools.fineAtRest() ? '✓ ' : '' }}Made finer at rest (off spares the machine)
       </button>
     </mat-menu>
   `,

@@ -28,8 +28,8 @@ import { VariationWipe } from './variation-wipe';
 /** Samples after which the resting picture is shown: for smooth edges and soft shadows, and for depth of field. */
 const EDGE_SAMPLES = [8, 32, 64] as const;
 const LENS_SAMPLES = [16, 64, 256] as const;
-/** Where it is not to be made fine: two samples light what lies flat as the whole sky does. */
-const QUICK_SAMPLES = [2] as const;
+/** Where it is to be left as it is. */
+const NO_SAMPLES = [] as const;
 
 /** The picture: what the camera at the playhead sees, with its frame. Always true: it says what was drawn, not what will be. */
 @Component({
@@ -178,7 +178,6 @@ export class Picture implements AfterViewInit, OnDestroy {
     this.observer.disconnect();
   }
 
-  /** A click on the picture: in Set it puts, chooses or attaches things; elsewhere the tool in hand does its work. */
   /**
    * Whether a click on the picture does something: in the steps that have the instruments it changes, else where a point is asked for or
    * a tool was taken.
@@ -187,6 +186,7 @@ export class Picture implements AfterViewInit, OnDestroy {
     () => ['cameras', 'moves'].includes(this.workspace.step()) || this.tools.tool() !== 'focus',
   );
 
+  /** A click on the picture: in Set it puts, chooses or attaches things; elsewhere the tool in hand does its work. */
   protected press({ event, picked }: { event: PointerEvent; picked: Picked | undefined }): void {
     if (this.workspace.step() === 'set') {
       if (!this.pieces.putting()) this.pieces.clicked(picked?.placementId, event.shiftKey || event.ctrlKey);
@@ -212,7 +212,7 @@ export class Picture implements AfterViewInit, OnDestroy {
   }
 
   private samples(): readonly number[] {
-    if (!this.tools.fineAtRest()) return QUICK_SAMPLES;
+    if (!this.tools.fineAtRest()) return NO_SAMPLES;
     const moves = (this.shownView()?.shutter.length ?? 0) > 0;
     return moves || this.sight.lensBlurs() ? LENS_SAMPLES : EDGE_SAMPLES;
   }
