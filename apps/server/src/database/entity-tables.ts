@@ -55,6 +55,11 @@ export class EntityTables {
     return doneInTurns(entitiesOf(kind, rows as unknown as Row[]));
   }
 
+  /** Whether a project has an entity of a kind. */
+  async has(kind: EntityKind, projectId: string, id: string, transaction: Transaction): Promise<boolean> {
+    return (await this.models[kind].count({ where: { projectId, id }, transaction })) > 0;
+  }
+
   /** A project's own row, at its place in its history. */
   async insertProject(head: Project['head'], seq: number, transaction: Transaction): Promise<void> {
     await this.models.project.create({ ...(await rowOf('project', head)), seq }, { transaction });

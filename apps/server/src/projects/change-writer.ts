@@ -5,7 +5,7 @@ import { ForeignKeyConstraintError } from 'sequelize';
 import { databaseProblem } from '../database/connection';
 import type { EntityTables } from '../database/entity-tables';
 import { OneWrite } from '../database/one-write';
-import { select } from '../database/select';
+import { rowOf, tablesOf } from '../database/tables';
 import { Problem, problemOf } from '../problem/problem';
 import { doneInTurns, jsonInTurns } from '../turns/in-turns';
 import type { ProjectEvent } from '../events/project-events';
@@ -101,12 +101,13 @@ export class ChangeWriter {
 
   private applyNow(projectId: string, change: Change, author: string): Promise<ApplyOutcome> {
     return this.sequelize.transaction(async (transaction) => {
-      const [row] = await select<{ seq: number }>(
-        this.sequelize,
-        'SELECT seq FROM projects WHERE id = :projectId FOR UPDATE',
-        { projectId },
+      const { projects } = tablesOf(this.sequelize);
+      const row = await rowOf(projects, {
+        where: { id: projectId },
+        attributes: ['seq'],
+        lock: transaction.LOCK.UPDATE,
         transaction,
-      );
+      });
       if (!row) throw noSuchProject();
       const earlier = await this.parts.history.byId(projectId, change.id, transaction);
       if (earlier) return { applied: earlier, broughtUp: true };

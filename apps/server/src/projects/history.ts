@@ -1,8 +1,11 @@
 import type { AppliedChange, Change } from '@arvex/core';
 import { changeFrom, FORM } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
+import { Op } from 'sequelize';
 import type { OneWrite } from '../database/one-write';
 import { parsed, select } from '../database/select';
+import type { ChangeRow } from '../database/tables';
+import { rowOf, rowsOf, tablesOf } from '../database/tables';
 import { Problem } from '../problem/problem';
 
 /** Changes that are read at once, bytes; the first one whatever its size. */
@@ -13,16 +16,6 @@ const MOST_HISTORY = 5000;
 
 /** Who made a change, and when it was applied (ISO 8601). */
 export type Stamp = Pick<AppliedChange, 'author' | 'at'>;
-
-interface ChangeRow {
-  readonly seq: number;
-  readonly author: string;
-  readonly madeAt: Date;
-  readonly id: string;
-  readonly name: string;
-  readonly form: number;
-  readonly operations: unknown;
-}
 
 /** The changes of projects in the order in which they were applied. */
 export class History {
@@ -37,15 +30,10 @@ export class History {
     { author, at }: Stamp,
     transaction: Transaction,
   ): Promise<void> {
-    await this.sequelize.query(
-      `INSERT INTO changes (project_id, seq, author, made_at, id, name, form, operations)
-         VALUES ($projectId, $seq, $author, $madeAt, $id, $name, $form, $operations)`,
-      { bind: { projectId, seq, author, madeAt: databaseTime(at), id, name, form, operations }, transaction },
-    );
-    await this.sequelize.query('UPDATE projects SET seq = :seq WHERE id = :projectId', {
-      replacements: { seq, projectId },
-      transaction,
-    });
+    const { changes, projects } = tablesOf(this.sequelize);
+    const row = { projectId, seq, author, madeAt: new Date(at), id, name, form, operations };
+    await changes.create(row, { transaction });
+    await projects.update({ seq }, { where: { id: projectId }, transaction });
   }
 
   /** Adds what {@link add} writes to a write of several statements, which ends there unless the project is at the place before. */
@@ -69,13 +57,8 @@ export class History {
 
   /** The change with this id, if it was applied before. @throws Problem `entity-exists` if to another project. */
   async byId(projectId: string, id: string, transaction: Transaction): Promise<AppliedChange | undefined> {
-    const [row] = await select<ChangeRow & { project_id: string }>(
-      this.sequelize,
-      `SELECT project_id, ${COLUMNS}, operations FROM changes WHERE id = :id`,
-      { id },
-      transaction,
-    );
-    if (row && row.project_id !== projectId) {
+    const row = await rowOf(tablesOf(this.sequelize).changes, { where: { id }, transaction });
+    if (row && row.projectId !== projectId) {
       throw new Problem('entity-exists', 'A change with this id belongs to another project.', { field: 'id' });
     }
     return row && appliedOf(row);
@@ -83,12 +66,8 @@ export class History {
 
   /** Changes since the oldest of some revisions; since the beginning where one is no change's. */
   async since(projectId: string, revisions: readonly string[], transaction: Transaction): Promise<AppliedChange[]> {
-    const rows = await select<{ id: string; seq: number; operations: unknown }>(
-      this.sequelize,
-      'SELECT id, seq, operations FROM changes WHERE project_id = :projectId AND id IN (:revisions)',
-      { projectId, revisions: [...new Set(revisions)] },
-      transaction,
-    );
+    const where = { projectId, id: [...new Set(revisions)] };
+    const rows = await rowsOf(tablesOf(this.sequelize).changes, { where, transaction });
     // A change that was brought up itself was made from an earlier one: its history begins there.
     const earlier = rows.flatMap(({ operations }) =>
       (parsed(operations) as Change['operations']).flatMap((one) =>
@@ -107,6 +86,7 @@ export class History {
    * kept in the present form travels as it is kept.
    */
   async textsAfter(projectId: string, seq: number, limit: number): Promise<string[]> {
+    // Sizes first, and texts as they are kept: no model asks how long a text is.
     const sizes = await select<{ seq: number; bytes: number }>(
       this.sequelize,
       `SELECT seq, LENGTH(operations) AS bytes FROM changes
@@ -133,13 +113,9 @@ export class History {
 
   /** Changes after `seq`, oldest first, at most `limit`, in the present form. */
   async after(projectId: string, seq: number, limit: number, transaction?: Transaction): Promise<AppliedChange[]> {
-    const rows = await select<ChangeRow>(
-      this.sequelize,
-      `SELECT ${COLUMNS}, operations FROM changes
-         WHERE project_id = :projectId AND seq > :seq ORDER BY seq LIMIT :limit`,
-      { projectId, seq, limit },
-      transaction,
-    );
+    const where = { projectId, seq: { [Op.gt]: seq } };
+    const options = { where, order: ['seq'], limit };
+    const rows = await rowsOf(tablesOf(this.sequelize).changes, transaction ? { ...options, transaction } : options);
     return rows.map(appliedOf);
   }
 }

@@ -3,7 +3,7 @@ import { emptyTables, FORM, KINDS, projectSchema, TABLE_KINDS, tableOf } from '@
 import type { Sequelize, Transaction } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
 import { EntityTables } from '../database/entity-tables';
-import { select } from '../database/select';
+import { rowOf, rowsOf, tablesOf } from '../database/tables';
 import { Problem } from '../problem/problem';
 import type { ApplyOutcome, ProjectAt } from './change-writer';
 import { ChangeWriter, noSuchProject } from './change-writer';
@@ -43,30 +43,22 @@ export class ProjectStore {
 
   /** Projects from the newest, `limit` after the first `offset`. */
   async list(offset: number, limit: number): Promise<Page<ProjectSummary>> {
-    const [count] = await select<{ total: number }>(this.sequelize, 'SELECT COUNT(*) AS total FROM projects', {});
-    const rows = await select<{ id: string; name: string; seq: number; created_at: Date }>(
-      this.sequelize,
-      'SELECT id, name, seq, created_at FROM projects ORDER BY created_at DESC, id LIMIT :limit OFFSET :offset',
-      { limit, offset },
-    );
-    const items = rows.map((row) => ({
-      id: row.id,
-      name: row.name,
-      seq: Number(row.seq),
-      createdAt: new Date(row.created_at).toISOString(),
+    const { projects } = tablesOf(this.sequelize);
+    const total = await projects.count();
+    const rows = await rowsOf(projects, { order: [['createdAt', 'DESC'], 'id'], limit, offset });
+    const items = rows.map(({ id, name, seq, createdAt }) => ({
+      id,
+      name,
+      seq: Number(seq),
+      createdAt: new Date(createdAt).toISOString(),
     }));
-    return { items, total: Number(count?.total ?? 0) };
+    return { items, total };
   }
 
   /** The whole project as one consistent picture of the database. @throws Problem `not-found`. */
   async load(projectId: string): Promise<Project> {
     return this.sequelize.transaction(async (transaction) => {
-      const [row] = await select<{ seq: number }>(
-        this.sequelize,
-        'SELECT seq FROM projects WHERE id = :projectId',
-        { projectId },
-        transaction,
-      );
+      const row = await rowOf(tablesOf(this.sequelize).projects, { where: { id: projectId }, transaction });
       if (!row) throw noSuchProject();
       return this.at(projectId, Number(row.seq), transaction);
     });
@@ -74,9 +66,7 @@ export class ProjectStore {
 
   /** How far a project is. @throws Problem `not-found`. */
   async seq(projectId: string): Promise<number> {
-    const [row] = await select<{ seq: number }>(this.sequelize, 'SELECT seq FROM projects WHERE id = :projectId', {
-      projectId,
-    });
+    const row = await rowOf(tablesOf(this.sequelize).projects, { where: { id: projectId } });
     if (!row) throw noSuchProject();
     return Number(row.seq);
   }
@@ -131,25 +121,16 @@ export class ProjectStore {
   delete(projectId: string): Promise<void> {
     return this.writers.inTurn(projectId, () =>
       this.sequelize.transaction(async (transaction) => {
-        const [row] = await select<{ id: string }>(
-          this.sequelize,
-          'SELECT id FROM projects WHERE id = :projectId FOR UPDATE',
-          { projectId },
-          transaction,
-        );
+        const { projects, measuredFocus, changes, renders, orders } = tablesOf(this.sequelize);
+        const row = await rowOf(projects, { where: { id: projectId }, lock: transaction.LOCK.UPDATE, transaction });
         if (!row) throw noSuchProject();
         // What refers to others goes before them.
         for (const kind of [...TABLE_KINDS].reverse()) await this.tables.deleteAll(kind, projectId, transaction);
-        for (const table of ['measured_focus', 'changes', 'renders', 'render_orders']) {
-          await this.sequelize.query(`DELETE FROM ${table} WHERE project_id = :projectId`, {
-            replacements: { projectId },
-            transaction,
-          });
-        }
-        await this.sequelize.query('DELETE FROM projects WHERE id = :projectId', {
-          replacements: { projectId },
-          transaction,
-        });
+        await measuredFocus.destroy({ where: { projectId }, transaction });
+        await changes.destroy({ where: { projectId }, transaction });
+        await renders.destroy({ where: { projectId }, transaction });
+        await orders.destroy({ where: { projectId }, transaction });
+        await projects.destroy({ where: { id: projectId }, transaction });
         transaction.afterCommit(() => this.cache.forget(projectId));
       }),
     );
@@ -163,14 +144,9 @@ export class ProjectStore {
   /** Keeps what was measured of a camera. @returns whether the project still has that camera. */
   async keepMeasured(projectId: string, cameraId: string, measured: MeasuredFocus): Promise<boolean> {
     const kept = await this.sequelize.transaction(async (transaction) => {
-      const [camera] = await select<{ id: string }>(
-        this.sequelize,
-        'SELECT id FROM cameras WHERE project_id = :projectId AND id = :cameraId',
-        { projectId, cameraId },
-        transaction,
-      );
-      if (camera) await this.measured.put(projectId, cameraId, measured, transaction);
-      return camera !== undefined;
+      const isThere = await this.tables.has('camera', projectId, cameraId, transaction);
+      if (isThere) await this.measured.put(projectId, cameraId, measured, transaction);
+      return isThere;
     });
     if (kept) this.cache.measure(projectId, cameraId, measured);
     return kept;

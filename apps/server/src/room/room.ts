@@ -12,7 +12,10 @@ const ROWS_AT_ONCE = 20;
 /** A collection begins so long after it was asked for, so that several become one, milliseconds. */
 const SOON_MS = 2000;
 
-/** The room that files take, and the collection of those that nothing refers to any more. */
+/**
+ * The room that files take, and the collection of those that nothing refers to any more. What refers to them stands within JSON, and the
+ * history is gone through by its key of two columns: questions that no model asks.
+ */
 export class Room {
   private timer: NodeJS.Timeout | undefined;
   private collecting: Promise<unknown> = Promise.resolve();

@@ -1,5 +1,6 @@
 import type { Sequelize } from 'sequelize';
-import { parsed, select } from '../../database/select';
+import { parsed } from '../../database/select';
+import { namedTable, rowsOf } from '../../database/tables';
 import { Problem } from '../../problem/problem';
 
 /** A thing kept under a name, for every project. */
@@ -21,39 +22,34 @@ export interface NamedKind<T extends Named> {
 
 /** Things kept under names in a table. */
 export class NamedStore<T extends Named> {
+  private readonly table: ReturnType<typeof namedTable>;
+
   constructor(
-    private readonly sequelize: Sequelize,
+    sequelize: Sequelize,
     private readonly kind: NamedKind<T>,
-  ) {}
+  ) {
+    this.table = namedTable(sequelize, kind.table, kind.column);
+  }
 
   /** Things by name, `limit` after the first `offset`. */
   async list(offset: number, limit: number): Promise<{ items: T[]; total: number }> {
-    const { table, column, thing } = this.kind;
-    const rows = await select<Named & { kept: unknown }>(
-      this.sequelize,
-      `SELECT id, name, ${column} AS kept FROM ${table} ORDER BY name, id LIMIT :limit OFFSET :offset`,
-      { limit, offset },
-    );
-    const [count] = await select<{ total: number }>(this.sequelize, `SELECT COUNT(*) AS total FROM ${table}`, {});
-    const items = rows.map(({ id, name, kept }) => thing({ id, name }, parsed(kept)));
-    return { items, total: Number(count?.total ?? 0) };
+    const [rows, total] = await Promise.all([
+      rowsOf(this.table, { order: ['name', 'id'], limit, offset }),
+      this.table.count(),
+    ]);
+    return { items: rows.map(({ id, name, kept }) => this.kind.thing({ id, name }, parsed(kept))), total };
   }
 
   /** Saves a thing, over the one with its id if there is one. */
   async save(saved: T): Promise<void> {
-    const { table, column, kept } = this.kind;
-    await this.sequelize.query(
-      `INSERT INTO ${table} (id, name, ${column}) VALUES (:id, :name, :kept)
-         ON DUPLICATE KEY UPDATE name = VALUES(name), ${column} = VALUES(${column}), saved_at = CURRENT_TIMESTAMP(3)`,
-      { replacements: { id: saved.id, name: saved.name, kept: JSON.stringify(kept(saved)) } },
-    );
+    const kept = JSON.stringify(this.kind.kept(saved));
+    await this.table.upsert({ id: saved.id, name: saved.name, kept, savedAt: new Date() });
   }
 
   /** @throws Problem `not-found`. */
   async delete(id: string): Promise<void> {
-    const { table, noun } = this.kind;
-    const [row] = await select<Named>(this.sequelize, `SELECT id FROM ${table} WHERE id = :id`, { id });
-    if (!row) throw new Problem('not-found', `There is no such ${noun}.`, { field: noun });
-    await this.sequelize.query(`DELETE FROM ${table} WHERE id = :id`, { replacements: { id } });
+    if ((await this.table.destroy({ where: { id } })) > 0) return;
+    const { noun } = this.kind;
+    throw new Problem('not-found', `There is no such ${noun}.`, { field: noun });
   }
 }

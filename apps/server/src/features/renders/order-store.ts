@@ -14,6 +14,7 @@ import {
 import { randomUUID } from 'node:crypto';
 import type { Sequelize, Transaction } from 'sequelize';
 import { parsed, select } from '../../database/select';
+import { rowOf, rowsOf, tablesOf } from '../../database/tables';
 import { Problem } from '../../problem/problem';
 import type { WorkQueue } from '../../queue/work-queue';
 
@@ -33,24 +34,13 @@ export class OrderStore {
     const { id = randomUUID(), author, mixed } = options;
     await this.sequelize.transaction(async (transaction) => {
       const version = await this.nextVersion(head.id, transaction);
-      const [given] = await select<{ projectId: string }>(
-        this.sequelize,
-        'SELECT project_id AS projectId FROM render_orders WHERE id = :id',
-        { id },
-        transaction,
-      );
+      const { orders, projects } = tablesOf(this.sequelize);
+      const given = await rowOf(orders, { where: { id }, attributes: ['projectId'], transaction });
       if (given) return mustBeOf(head.id, given.projectId);
       const date = dayOf(new Date());
       const [what, snapshot] = [JSON.stringify(order), JSON.stringify(project)];
-      await this.sequelize.query(
-        `INSERT INTO render_orders (project_id, id, author, version, day, what, snapshot)
-           VALUES (:projectId, :id, :author, :version, :date, :what, :snapshot)`,
-        { transaction, replacements: { projectId: head.id, id, author, version, date, what, snapshot } },
-      );
-      await this.sequelize.query('UPDATE projects SET last_version = :number WHERE id = :projectId', {
-        transaction,
-        replacements: { projectId: head.id, number: Number(version.slice(1)) },
-      });
+      await orders.create({ projectId: head.id, id, author, version, day: date, what, snapshot }, { transaction });
+      await projects.update({ lastVersion: Number(version.slice(1)) }, { where: { id: head.id }, transaction });
       const number = { version, date };
       for (const [place, part] of parts.entries()) {
         await this.insertPart(project, order, { id, place, part, number, mixed }, transaction);
@@ -62,36 +52,30 @@ export class OrderStore {
 
   /** Whether an order was given under an id. @throws Problem where it was in another project. */
   async isGiven(projectId: string, id: string): Promise<boolean> {
-    const query = 'SELECT project_id AS projectId FROM render_orders WHERE id = :id';
-    const [given] = await select<{ projectId: string }>(this.sequelize, query, { id });
+    const { orders } = tablesOf(this.sequelize);
+    const given = await rowOf(orders, { where: { id }, attributes: ['projectId'] });
     if (given) mustBeOf(projectId, given.projectId);
     return given !== undefined;
   }
 
   /** The version that the next order will have: one more than any that was given, whether its order is still there or not. */
   async comingVersion(projectId: string, transaction?: Transaction): Promise<string> {
-    const [row] = await select<{ last: number }>(
-      this.sequelize,
-      'SELECT last_version AS last FROM projects WHERE id = :projectId',
-      { projectId },
-      transaction,
-    );
-    return `v${String(Number(row?.last ?? 0) + 1).padStart(3, '0')}`;
+    const { projects } = tablesOf(this.sequelize);
+    const options = { where: { id: projectId }, attributes: ['lastVersion'] };
+    const row = await rowOf(projects, transaction ? { ...options, transaction } : options);
+    return `v${String(Number(row?.lastVersion ?? 0) + 1).padStart(3, '0')}`;
   }
 
   /** The project as it was when the order was given, in the present form. @throws Problem `not-found`. */
   async projectOf(orderId: string): Promise<Project> {
-    const [row] = await select<{ snapshot: unknown }>(
-      this.sequelize,
-      'SELECT snapshot FROM render_orders WHERE id = :orderId',
-      { orderId },
-    );
+    const row = await rowOf(tablesOf(this.sequelize).orders, { where: { id: orderId }, attributes: ['snapshot'] });
     if (!row) throw new Problem('not-found', 'There is no such order.', { field: 'order' });
     return projectFrom(parsed(row.snapshot));
   }
 
   /** What a renderer has to know of a render beside its project. @throws Problem `not-found`. */
   async job(renderId: string): Promise<StoredJob> {
+    // Two tables in one question, and a day that older orders have from when they were given.
     const [row] = await select<Record<string, unknown>>(
       this.sequelize,
       `SELECT r.project_id AS projectId, r.order_id AS orderId, r.state, r.part, r.folder, o.what, o.version, COALESCE(o.day, DATE_FORMAT(o.created_at, '%Y-%m-%d')) AS date
@@ -114,27 +98,26 @@ export class OrderStore {
 
   /** The render whose light another one mixes anew, and how. @throws Problem `not-found` where it is no mix. */
   async mixOf(renderId: string): Promise<{ readonly of: string; readonly mix: LightMix }> {
-    const query = 'SELECT mix_of AS source, mix FROM renders WHERE id = :renderId AND mix_of IS NOT NULL';
-    const [row] = await select<{ source: string; mix: unknown }>(this.sequelize, query, { renderId });
-    if (!row) throw new Problem('not-found', 'There is no such mix.', { field: 'render' });
-    return { of: row.source, mix: lightMixSchema.parse(parsed(row.mix)) };
+    const row = await rowOf(tablesOf(this.sequelize).renders, { where: { id: renderId } });
+    if (!row || row.mixOf === null) throw new Problem('not-found', 'There is no such mix.', { field: 'render' });
+    return { of: row.mixOf, mix: lightMixSchema.parse(parsed(row.mix)) };
   }
 
   /** Ids of the renders of an order, in the order of its parts. @throws Problem `not-found`. */
   async rendersOf(orderId: string): Promise<string[]> {
-    const rows = await select<{ id: string }>(
-      this.sequelize,
-      'SELECT id FROM renders WHERE order_id = :orderId ORDER BY place',
-      { orderId },
-    );
+    const rows = await rowsOf(tablesOf(this.sequelize).renders, {
+      where: { orderId },
+      attributes: ['id'],
+      order: ['place'],
+    });
     if (rows.length === 0) throw new Problem('not-found', 'There is no such order.', { field: 'order' });
     return rows.map(({ id }) => id);
   }
 
   /** One more than the highest version that there is; whoever asks meanwhile waits, and gets another. */
   private async nextVersion(projectId: string, transaction: Transaction): Promise<string> {
-    const replacements = { projectId };
-    await select(this.sequelize, 'SELECT id FROM projects WHERE id = :projectId FOR UPDATE', replacements, transaction);
+    const { projects } = tablesOf(this.sequelize);
+    await rowOf(projects, { where: { id: projectId }, attributes: ['id'], lock: transaction.LOCK.UPDATE, transaction });
     return this.comingVersion(projectId, transaction);
   }
 
@@ -149,31 +132,25 @@ export class OrderStore {
     const id = randomUUID();
     const first = part.runs.find((run) => run.kind === 'pictures');
     const count = framesOfPart(part);
-    await this.sequelize.query(
-      `INSERT INTO renders (id, project_id, order_id, place, name, title, part, folder, width_px, height_px, rate, first_frame,
-         frame_count, state, mix_of, mix) VALUES (:id, :projectId, :orderId, :place, :name, :title, :part, :folder, :width, :height,
-         :rate, :first, :count, 'rendering', :mixOf, :mix)`,
-      {
-        transaction,
-        replacements: {
-          id,
-          projectId: head.id,
-          orderId,
-          place,
-          name: number.version,
-          title: part.title,
-          part: JSON.stringify(part),
-          folder: folderOf(project, order, part, number),
-          width: widthPx,
-          height: heightPx,
-          count,
-          mixOf: mixed?.of ?? null,
-          mix: mixed ? JSON.stringify(mixed.mix) : null,
-          rate: JSON.stringify(movieRate(order, head.rate)),
-          first: first?.kind === 'pictures' ? first.number : head.firstFrame,
-        },
-      },
-    );
+    const row = {
+      id,
+      projectId: head.id,
+      orderId,
+      place,
+      name: number.version,
+      title: part.title,
+      part: JSON.stringify(part),
+      folder: folderOf(project, order, part, number),
+      widthPx,
+      heightPx,
+      rate: JSON.stringify(movieRate(order, head.rate)),
+      firstFrame: first?.kind === 'pictures' ? first.number : head.firstFrame,
+      frameCount: count,
+      state: 'rendering' as const,
+      mixOf: mixed?.of ?? null,
+      mix: mixed ? JSON.stringify(mixed.mix) : null,
+    };
+    await tablesOf(this.sequelize).renders.create(row, { transaction });
     const names = Array.from({ length: count }, (_, i) => frameFileName(project, order, part, number, i));
     await this.queue.give({ projectId: head.id, renderId: id, names }, transaction);
   }

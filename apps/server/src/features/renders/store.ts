@@ -2,8 +2,10 @@ import type { Page, Render, RenderFile } from '@arvex/core';
 import { anyOrderSchema, chosenFormats } from '@arvex/core';
 import type { Sequelize } from 'sequelize';
 import { parsed, select } from '../../database/select';
+import { rowsOf, tablesOf } from '../../database/tables';
 import { Problem } from '../../problem/problem';
 
+/** A render beside what its order says, in the order of their orders: two tables in one question. */
 const COLUMNS = `r.id, r.order_id AS orderId, r.project_id AS projectId, r.name, r.title, r.width_px AS widthPx,
   r.height_px AS heightPx, r.rate, r.first_frame AS firstFrame, r.frame_count AS frameCount, r.state, r.error,
   r.frames_done AS framesDone, r.frames_failed AS framesFailed, r.frames_kept AS framesKept, r.graphics, r.priority, r.delivered_to AS folder, r.mix_of AS mixOf,
@@ -27,12 +29,8 @@ export class RenderStore {
          LIMIT :limit OFFSET :offset`,
       { projectId, offset, limit },
     );
-    const [count] = await select<{ total: number }>(
-      this.sequelize,
-      'SELECT COUNT(*) AS total FROM renders WHERE project_id = :projectId',
-      { projectId },
-    );
-    return { items: await this.withFiles(rows), total: Number(count?.total ?? 0) };
+    const total = await tablesOf(this.sequelize).renders.count({ where: { projectId } });
+    return { items: await this.withFiles(rows), total };
   }
 
   /** @throws Problem `not-found`. */
@@ -49,7 +47,8 @@ export class RenderStore {
   async delete(id: string): Promise<void> {
     const { orderId } = await this.get(id);
     await this.sequelize.transaction(async (transaction) => {
-      await this.sequelize.query('DELETE FROM renders WHERE id = :id', { replacements: { id }, transaction });
+      await tablesOf(this.sequelize).renders.destroy({ where: { id }, transaction });
+      // One statement, so that no part of it comes between: a model deletes by its own columns only.
       await this.sequelize.query(
         `DELETE FROM render_orders WHERE id = :orderId AND NOT EXISTS (SELECT 1 FROM renders WHERE order_id = :orderId)`,
         { replacements: { orderId }, transaction },
@@ -59,30 +58,27 @@ export class RenderStore {
 
   /** Keeps a file that was made; one of the same path before it is forgotten. */
   async keep(render: Pick<Render, 'id' | 'projectId'>, { path, kind, hash, bytes }: MadeFile): Promise<void> {
-    await this.sequelize.query(
-      `REPLACE INTO render_files (project_id, render_id, path, kind, hash, bytes)
-         VALUES (:projectId, :id, :path, :kind, :hash, :bytes)`,
-      { replacements: { projectId: render.projectId, id: render.id, path, kind, hash, bytes } },
-    );
+    const row = { projectId: render.projectId, renderId: render.id, path, kind, hash, bytes };
+    await tablesOf(this.sequelize).renderFiles.upsert(row);
   }
 
   /** Files that were made, by path. */
   async made(id: string): Promise<MadeFile[]> {
-    const rows = await select<MadeFile>(
-      this.sequelize,
-      'SELECT path, kind, hash, bytes FROM render_files WHERE render_id = :id ORDER BY path',
-      { id },
-    );
-    return rows.map((row) => ({ ...row, bytes: Number(row.bytes) }));
+    const rows = await rowsOf(tablesOf(this.sequelize).renderFiles, { where: { renderId: id }, order: ['path'] });
+    return rows.map(({ path, kind, hash, bytes }) => ({
+      path,
+      kind: kind as MadeFile['kind'],
+      hash,
+      bytes: Number(bytes),
+    }));
   }
 
   private async withFiles(rows: readonly Record<string, unknown>[]): Promise<Render[]> {
     if (rows.length === 0) return [];
-    const files = await select<RenderFile & { render_id: string }>(
-      this.sequelize,
-      'SELECT render_id, path, kind, bytes FROM render_files WHERE render_id IN (:ids) ORDER BY path',
-      { ids: rows.map((row) => row['id']) },
-    );
+    const files = await rowsOf(tablesOf(this.sequelize).renderFiles, {
+      where: { renderId: rows.map((row) => row['id'] as string) },
+      order: ['path'],
+    });
     return rows.map((row) => {
       const { priority, rate, what, createdAt, ...rest } = row;
       const { formats } = anyOrderSchema.parse(parsed(what));
@@ -97,8 +93,8 @@ export class RenderStore {
         isSeen: formats.movies.length > 0 || chosenFormats(formats.pictures).some(({ format }) => format.inBrowsers),
         isApart: formats.layers.lightGroups,
         files: files
-          .filter((file) => file.render_id === row['id'])
-          .map(({ path, kind, bytes }) => ({ path, kind, bytes: Number(bytes) })),
+          .filter((file) => file.renderId === row['id'])
+          .map(({ path, kind, bytes }) => ({ path, kind: kind as RenderFile['kind'], bytes: Number(bytes) })),
         createdAt: new Date(createdAt as string).toISOString(),
       };
     });

@@ -1,6 +1,7 @@
 import type { RenderState } from '@arvex/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { select, write } from '../../database/select';
+import { rowOf, tablesOf } from '../../database/tables';
 import { Problem } from '../../problem/problem';
 import type { AskedWork } from '../work-queue';
 import { freeIn } from './frame-rows';
@@ -17,7 +18,10 @@ interface RenderRow {
   readonly projectId: string;
 }
 
-/** Rows of renders: in which state they are, how far, and where in line. */
+/**
+ * Rows of renders: in which state they are, how far, and where in line. Those that have free frames are found by the rows of two tables, and
+ * a state is written only where it is the one that is expected: both are statements.
+ */
 export class RenderRows {
   constructor(
     private readonly sequelize: Sequelize,
@@ -26,17 +30,18 @@ export class RenderRows {
 
   /** @throws Problem `not-found`. */
   async of(renderId: string, transaction?: Transaction): Promise<RenderRow> {
-    const query = 'SELECT state, mix_of AS mixOf, project_id AS projectId FROM renders WHERE id = :renderId';
-    const [row] = await select<RenderRow>(this.sequelize, query, { renderId }, transaction);
+    const attributes = ['state', 'mixOf', 'projectId'];
+    const options = { where: { id: renderId }, attributes };
+    const row = await rowOf(tablesOf(this.sequelize).renders, transaction ? { ...options, transaction } : options);
     if (!row) throw new Problem('not-found', 'There is no such render.', { field: 'render' });
     return row;
   }
 
   /** The state of a render, which nobody changes until the transaction is over. */
   async locked(renderId: string, transaction: Transaction): Promise<RenderState | undefined> {
-    const query = 'SELECT state FROM renders WHERE id = :renderId FOR UPDATE';
-    const [row] = await select<{ state: RenderState }>(this.sequelize, query, { renderId }, transaction);
-    return row?.state;
+    const lock = transaction.LOCK.UPDATE;
+    const options = { where: { id: renderId }, attributes: ['state'], lock, transaction };
+    return (await rowOf(tablesOf(this.sequelize).renders, options))?.state;
   }
 
   /** Renders that have free frames of the kinds that are asked for, the first in line first. */
