@@ -49,7 +49,8 @@ export default defineConfig({
       if (typeof project !== 'object' || !('test' in project)) return project;
       const { test } = project;
       const setupFiles = [...[test?.setupFiles ?? []].flat(), new URL('./mutate-hits.ts', import.meta.url).pathname];
-      return { ...project, plugins: [mutating], test: { ...test, setupFiles } };
+      // Each file brings in its own modules: otherwise only the first one comes by what is worked out as they are brought in.
+      return { ...project, plugins: [mutating], test: { ...test, setupFiles, isolate: true } };
     }),
   },
 });

@@ -4,11 +4,12 @@
  * `npx vitest run --project core figures -u`; a change that nobody meant is seen here first.
  */
 import { readFileSync } from 'node:fs';
-import { describe, expect, it } from 'vitest';
+import { describe, it } from 'vitest';
 import * as z from 'zod';
 import type { BurntIn, Edit, RenderOrder, ShotColumn, SizedBy } from '../src';
 import * as core from '../src';
 import { jointSide } from '../src/continuity/seen-at-joint';
+import { kept } from './kept-figures';
 
 const demo = core.projectFrom(
   JSON.parse(readFileSync(new URL('../../../demo/made/project.json', import.meta.url), 'utf8')),
@@ -23,37 +24,7 @@ const figures = core.subjectsIn(demo);
 const keeper = figures[0]?.id ?? '';
 const TIMES = [0, 11, 37, 96, 240].map(at);
 
-const LONG = 40;
 const LOOSE = { unrepresentable: 'any', io: 'input' } as const;
-
-/** Numbers to seven digits, so that no rounding of a processor counts; maps and sets as lists; of a long list a dozen, and how long it is. */
-function rounded(key: string, value: unknown): unknown {
-  if (key === 'baseRevision' || key === 'revision') return undefined;
-  if (typeof value === 'number') return Number.isFinite(value) ? Number(value.toPrecision(7)) + 0 : String(value);
-  if (value instanceof Map || value instanceof Set) return [...value];
-  if (Array.isArray(value) && value.length > LONG) {
-    const step = Math.ceil(value.length / 12);
-    return [`${value.length}:`, ...(value as unknown[]).filter((_, i) => i % step === 0)];
-  }
-  return value;
-}
-
-/** What a question answers, or in which words it is refused. */
-function answer(ask: () => unknown): unknown {
-  try {
-    return ask() ?? null;
-  } catch (error) {
-    if (error instanceof core.CoreError) return `refused: ${error.code} ${error.message}`;
-    throw error;
-  }
-}
-
-/** One line an answer, so that a difference is found at once. */
-function written(answers: readonly (readonly [string, () => unknown])[]): string {
-  return `${answers.map(([name, ask]) => `${name}: ${JSON.stringify(answer(ask), rounded)}`).join('\n')}\n`;
-}
-const kept = (name: string, answers: readonly (readonly [string, () => unknown])[]) =>
-  expect(written(answers)).toMatchFileSnapshot(`figures/${name}.txt`);
 
 describe('the figures of the demo', () => {
   it('where cameras are, what they see and how their rigs stand', () =>
