@@ -1,14 +1,12 @@
 import type { Page } from '@playwright/test';
 import { chromium } from '@playwright/test';
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Arvex } from '../e2e/arvex';
 import { ARGUMENTS } from '../e2e/browser';
 import { bundle } from '../e2e/bundle';
-import { largeFloor } from '../e2e/set-geometry';
 import type { Line } from './measure';
 import { median } from './measure';
+import { bringingIn, editsMs } from './page-thread';
 import type { StageFigures } from './stage-page';
 
 const LOADS = 5;
@@ -52,7 +50,6 @@ export async function benchBrowser(): Promise<Line[]> {
     const freshDissolve = await playedRate(page, 2); // once: what was drawn is kept
     await prepared(page);
     const keptDissolve = await playedRate(page);
-    const [longestTask, fileBytes] = await bringingIn(page, arvex.address);
     await page.goto(`${arvex.address}/api/health`);
     const { items } = await arvex.json<{ items: { id: string }[] }>('/projects');
     const project = await arvex.json(`/projects/${items[0]?.id ?? ''}`);
@@ -61,6 +58,8 @@ export async function benchBrowser(): Promise<Line[]> {
       (given) => (globalThis as unknown as { benchStage: (p: unknown) => Promise<StageFigures> }).benchStage(given),
       project,
     );
+    const [firstEdit, laterEdit] = await editsMs(page, arvex.address);
+    const [longestTask, fileBytes] = await bringingIn(page, arvex.address);
     return [
       {
         what: 'one sample of the demo, 960 × 540',
@@ -183,6 +182,14 @@ export async function benchBrowser(): Promise<Line[]> {
         budget: 'under 300',
       },
       {
+        what: 'time of the page for an edit, 500 steps of undo behind it',
+        unit: 'ms',
+        value: laterEdit,
+        baseline: 'the first edits',
+        baselineValue: firstEdit,
+        budget: 'ratio near 1',
+      },
+      {
         what: `longest task of the page while ${Math.round(fileBytes / 1e6)} MB are brought into the set`,
         unit: 'ms',
         value: longestTask,
@@ -266,32 +273,4 @@ async function reelSeconds(page: Page, address: string): Promise<number> {
     times.push(performance.now() - begin);
   }
   return (await images()) > 0 ? median(times) : NaN;
-}
-
-/** Brings a hundred megabytes into the set. @returns the longest task of the page's thread meanwhile, milliseconds (0 where none is over 50), and the file's bytes. */
-async function bringingIn(page: Page, address: string): Promise<[number, number]> {
-  const directory = await mkdtemp(join(tmpdir(), 'arvex-bench-'));
-  try {
-    const [path, file] = [join(directory, 'floor.glb'), await largeFloor(1001)];
-    await writeFile(path, file);
-    await page.goto(address);
-    await page.getByTestId('seen').getByText('SL_010').waitFor();
-    await page.keyboard.press('1');
-    await page.waitForTimeout(SETTLED_MS);
-    await page.evaluate(() => {
-      const longest = { ms: 0 };
-      Object.assign(globalThis, { longest });
-      new PerformanceObserver((list) => {
-        for (const entry of list.getEntries()) longest.ms = Math.max(longest.ms, entry.duration);
-      }).observe({ type: 'longtask' });
-    });
-    const measured = page.waitForResponse(/\/api\/geometry/, { timeout: 120_000 });
-    await page.getByLabel('Files for the set').setInputFiles(path);
-    await measured;
-    await page.waitForTimeout(10_000); // nothing is looked for in the page meanwhile: that would be work of its thread, too
-    const { ms } = await page.evaluate(() => (globalThis as unknown as { longest: { ms: number } }).longest);
-    return [ms, file.length];
-  } finally {
-    await rm(directory, { recursive: true, force: true });
-  }
 }

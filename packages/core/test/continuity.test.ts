@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { cameraAt } from '../src/camera';
 import { findingsOf } from '../src/checks';
-import { continuityOf, degreesOffLine, riggingOf, roomTaken, roomTroubles } from '../src/continuity';
+import { continuityOf, degreesOffLine, riggingOf, rigRooms, rigRoomTroubles } from '../src/continuity';
 import type { Edit } from '../src/edits';
 import { makeCamera, setCamera } from '../src/edits/camera';
 import { keyChannels, setCurves } from '../src/edits/move';
@@ -330,14 +330,14 @@ describe('could it be rigged', () => {
     };
     take(setCamera(project, cameraId, 'Rig', { rig: crane as never }));
     const [placed] = cutOf(project, SEQUENCE_ID).shots;
-    const taken = roomTaken(project, placed!, 12);
+    const taken = rigRooms(project, placed!, 12);
     expect(taken.map(({ shotFrame }) => shotFrame)).toEqual(Array.from({ length: 12 }, (_, i) => i * 8));
     expect(new Set(taken[0]?.parts.map(({ kind }) => kind))).toEqual(new Set(['arm', 'column']));
     const met = taken.map(({ parts }, i) => ({
       near: undefined,
       through: parts.map(({ kind }) => (kind === 'arm' && i > 2 && i < 6 ? b.id : undefined)),
     }));
-    const [trouble] = roomTroubles(project, placed!, taken, met);
+    const [trouble] = rigRoomTroubles(project, placed!, taken, met);
     expect(trouble?.message).toBe('the arm goes through B, frames 1025 to 1041');
   });
 });

@@ -127,7 +127,7 @@ describe('the figures of the demo', () => {
       ['continuity', () => core.continuityOf(demo, sequenceId)],
       ...shots.flatMap((placed) => {
         const { name } = placed.shot;
-        const room = core.roomTaken(demo, placed, 4);
+        const room = core.rigRooms(demo, placed, 4);
         const met = room.map(({ parts }) => ({
           near: { placementId: things[0]?.id, distanceM: 0.1 },
           through: parts.map(() => things[1]?.id),
@@ -135,7 +135,7 @@ describe('the figures of the demo', () => {
         return [
           [`${name} rig`, () => core.riggingOf(demo, placed)],
           [`${name} room`, () => room],
-          [`${name} in the way`, () => core.roomTroubles(demo, placed, room, met)],
+          [`${name} in the way`, () => core.rigRoomTroubles(demo, placed, room, met)],
         ] as const;
       }),
       ...shots.slice(1).map((placed, i) => {

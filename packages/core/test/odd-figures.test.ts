@@ -278,8 +278,20 @@ describe('time that is changed', () => {
 
   it('is heard in every stretch, looped or not, from any sample', () => {
     const sound = (startFlicks: number, more: Partial<Sound>): Sound => ({
-      ...{ id: id(1), revision: 'first', sequenceId: id(2), assetId: id(3), name: 'wind', lane: 0, muted: false },
-      ...{ startFlicks, trimS: 0.5, lengthS: 2, fadeInS: 0.25, fadeOutS: 0.5, gainDb: -6, ...more },
+      id: id(1),
+      revision: 'first',
+      sequenceId: id(2),
+      assetId: id(3),
+      name: 'wind',
+      lane: 0,
+      muted: false,
+      startFlicks,
+      trimS: 0.5,
+      lengthS: 2,
+      fadeInS: 0.25,
+      fadeOutS: 0.5,
+      gainDb: -6,
+      ...more,
     });
     const sounds = [sound(0, {}), sound(at(30), { gainDb: 0, fadeInS: 0 }), sound(at(47), { lengthS: 9 })];
     return kept(
@@ -310,7 +322,11 @@ describe('what is written at the same time', () => {
       { op: 'patch', kind: 'move', id: id(1), baseRevision: 'a', fields: { curves: {} } },
       { op: 'patch', kind: 'move', id: id(1), baseRevision: 'a', fields: { after: {} } },
       ...parts.map((path) => ({
-        ...{ op: 'patch', kind: 'move', id: id(1), baseRevision: 'a', fields: {} },
+        op: 'patch',
+        kind: 'move',
+        id: id(1),
+        baseRevision: 'a',
+        fields: {},
         parts: path.length > 0 ? [{ at: path, value: [] }] : [],
       })),
     ] as unknown as Operation[];
@@ -330,18 +346,18 @@ describe('a camera and a thing in each state that they can have', () => {
   const curve = (...values: readonly number[]) =>
     values.map((value, i) => ({ atFlicks: at(i * 24), value, shape: (['smooth', 'linear', 'hold'] as const)[i % 3]! }));
   const walk = (more: Partial<Extract<PlacementMotion, { kind: 'path' }>>): PlacementMotion => ({
-    ...{
-      kind: 'path',
-      nodesM: [
-        [-3, 0, -6],
-        [0, 0, -5],
-        [4, 1, -7],
-      ],
-      groundM: [],
-      speedMps: 1.3,
-      startFlicks: at(6),
-    },
-    ...{ closed: false, facing: 'along', ...more },
+    kind: 'path',
+    nodesM: [
+      [-3, 0, -6],
+      [0, 0, -5],
+      [4, 1, -7],
+    ],
+    groundM: [],
+    speedMps: 1.3,
+    startFlicks: at(6),
+    closed: false,
+    facing: 'along',
+    ...more,
   });
   const MOTIONS: readonly PlacementMotion[] = [
     { kind: 'still' },
@@ -362,14 +378,22 @@ describe('a camera and a thing in each state that they can have', () => {
     more: Partial<Placement> = {},
   ): Placement => ({
     ...core.PLACEMENT_DEFAULTS,
-    ...{ id: placementId, revision: 'first', name, piece, positionM: [0, 0, 0] },
-    ...{ setId: Object.keys(empty.sets)[0] ?? '', ...more },
+    id: placementId,
+    revision: 'first',
+    name,
+    piece,
+    positionM: [0, 0, 0],
+    setId: Object.keys(empty.sets)[0] ?? '',
+    ...more,
   });
   const offer = (kind: string) => core.PIECE_OFFERS.find(({ piece }) => piece.kind === kind)!.piece;
   const empty = emptyProject();
   const camera = (more: Partial<Camera>): Camera => ({
     ...core.CAMERA_DEFAULTS,
-    ...{ id: id(1), revision: 'first', number: 1, name: 'Odd one' },
+    id: id(1),
+    revision: 'first',
+    number: 1,
+    name: 'Odd one',
     ...more,
   });
   const project = (one: Camera, motion: PlacementMotion = MOTIONS[3]!): Project => ({
@@ -388,18 +412,27 @@ describe('a camera and a thing in each state that they can have', () => {
     },
     moves: {
       [id(2)]: {
-        ...{ id: id(2), revision: 'first', cameraId: one.id, marks: [], after: {} },
+        id: id(2),
+        revision: 'first',
+        cameraId: one.id,
+        marks: [],
+        after: {},
         curves: {
           positionX: curve(0, 1, 1.5),
           focalLength: curve(one.lens.focalLengthMm, one.lens.focalLengthMm + 10),
         },
-      } as unknown as Project['moves'][string],
+      },
     },
   });
   const base = core.CAMERA_DEFAULTS;
   const rigged = { ...core.RIG_DEFAULTS.base, atM: [1, 0.2, 2] as const, turnDeg: 25 };
   const rack = (n: number, subjectId: string, from: number, frames: number, ease: number) => ({
-    ...{ id: id(20 + n), subjectId, point: 'eyes' as const, startFlicks: at(from), durationFlicks: at(frames), ease },
+    id: id(20 + n),
+    subjectId,
+    point: 'eyes' as const,
+    startFlicks: at(from),
+    durationFlicks: at(frames),
+    ease,
   });
   const focus = (more: Partial<Camera['focus']>): Partial<Camera> => ({ focus: { ...base.focus, ...more } });
   const aim = (smoothingS: number, weight = 1): Partial<Camera> => ({
@@ -435,7 +468,7 @@ describe('a camera and a thing in each state that they can have', () => {
       },
     },
     'head forward': { headOffsetMm: [20, 60, 180], ...aim(0) },
-    hand: { handheld: { ...base.handheld, amount: 1 } as Camera['handheld'] },
+    hand: { handheld: { ...base.handheld, amount: 1 } },
     rail: {
       rig: {
         kind: 'rail',

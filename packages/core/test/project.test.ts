@@ -15,6 +15,7 @@ import {
   KINDS,
   markersInOrder,
   moveOf,
+  projectFrom,
   referencesOf,
   shotsInOrder,
   TABLE_KINDS,
@@ -172,6 +173,14 @@ describe('the frames table', () => {
 
   it('quotes what CSV needs quoted', () => {
     expect(csvLine(['a,b', 'say "x"', null, 0.1])).toBe('"a,b","say ""x""",,0.1\r\n');
+  });
+});
+
+describe('a project that was written before there was a kind', () => {
+  it.each(TABLE_KINDS)('has nothing of it: %s', (kind) => {
+    const { table } = KINDS[kind];
+    const { [table]: _gone, ...before } = emptyProject();
+    expect(projectFrom(JSON.parse(JSON.stringify(before)))[table]).toEqual({});
   });
 });
 

@@ -12,7 +12,7 @@ import { AS_AT_WORK, layersOf } from './view';
 export class OutputPictures {
   private readonly taken: SampleAccumulator;
   private readonly small: SampleAccumulator;
-  /** What the views whose tiles are made now spread of their light. */
+  /** Glow and streaks of each view whose tiles are being made: worked out once for all of them. */
   private readonly spread = new Map<StageView, { readonly glow: Glow; readonly textures: GlowTextures }>();
   private readonly mix = new PictureMix();
   private panoramas: PanoramaPictures | undefined;

@@ -113,7 +113,7 @@ export class MariadbProcess {
     if (child !== this.child) return;
     const wasReady = this.ready;
     this.ready = false;
-    // One that never came up is told by who started it.
+    // A process that dies before it was ready is reported by `start`, which waits for it.
     if (!this.stopping && wasReady) this.again(Date.now() - since > STEADY_MS);
   }
 

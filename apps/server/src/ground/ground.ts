@@ -11,7 +11,7 @@ import { ProjectsInMemory } from '../projects/project-cache';
 import { ProjectStore } from '../projects/project-store';
 import { EmbeddedQueue } from '../queue/embedded/embedded-queue';
 import type { WorkQueue } from '../queue/work-queue';
-import { Room } from '../room/room';
+import { DiskRoom } from '../room/room';
 import { LocalTurns } from '../turns/turns';
 
 /** Whether the database lives is known after so long, milliseconds. */
@@ -26,7 +26,7 @@ export interface Ground {
   readonly events: ProjectEvents;
   readonly queue: WorkQueue;
   readonly projects: ProjectStore;
-  readonly room: Room;
+  readonly room: DiskRoom;
   readonly places: Places;
   /** Name of this process, which it has again after a start: by it, it knows what it left when it died. */
   readonly processName: string;
@@ -68,7 +68,7 @@ export async function openGround(options: GroundOptions): Promise<Ground & { clo
   await files.sweep();
   const warn = (error: unknown) => console.error(withoutWork(error));
   const places = { temporary, output: options.outputDirectory ?? join(dataDirectory, 'output') };
-  const room = new Room(sequelize, files, places.output, warn);
+  const room = new DiskRoom(sequelize, files, places.output, warn);
   room.collectSoon();
   return {
     sequelize,

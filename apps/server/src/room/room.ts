@@ -16,7 +16,7 @@ const SOON_MS = 2000;
  * The room that files take, and the collection of those that nothing refers to any more. What refers to them stands within JSON, and the
  * history is gone through by its key of two columns: questions that no model asks.
  */
-export class Room {
+export class DiskRoom {
   private timer: NodeJS.Timeout | undefined;
   private collecting: Promise<unknown> = Promise.resolve();
   private closed = false;

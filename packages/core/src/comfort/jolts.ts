@@ -16,10 +16,10 @@ const GOING = { speed: 0.25, turn: 4 };
 /** A start or stop is what happens within this of standing still, seconds. */
 const BRINK_S = 0.25;
 
-/** What has lost this much of its speed at once has stopped, though it crawls on. */
+/** A camera that falls to this share of its speed at once has stopped suddenly, even if it still creeps. */
 const CRAWL_SHARE = 0.25;
 
-/** What loses, or gains, less than this share of its greatest speed within what is felt at once, around that time, is eased. */
+/** A start or stop is eased where speed changes by less than this share of its peak within the time that is felt as one moment. */
 const EASED_SHARE = 0.15;
 const EASED_S = 1.5;
 
@@ -98,7 +98,7 @@ function joltsOf({ velocities, unit, standing, going, limit }: Rates, felt: numb
     if (is > was && (was < is * CRAWL_SHARE || stands(i - felt - brink, i - felt + 1))) return 'sudden-start';
     return undefined;
   };
-  // Who loses his speed little by little has eased, however fast he was.
+  // A camera that loses its speed little by little has eased out, however fast it was.
   const isEased = (i: number, harsh: number) => {
     const [from, to] = [Math.max(0, i - felt - around), Math.min(speeds.length, i + around)];
     const peak = Math.max(...speeds.slice(from, to));

@@ -36,7 +36,7 @@ export interface RoomMet {
 }
 
 /** The room that a shot's camera and rig take, at so many of its frames at most. A track lies still: it is in the first alone. */
-export function roomTaken(project: Project, placed: CutShot, mostFrames: number): RigRoom[] {
+export function rigRooms(project: Project, placed: CutShot, mostFrames: number): RigRoom[] {
   const { cameraId } = placed.shot;
   if (cameraId === null || placed.shot.insideId !== null || !project.cameras[cameraId]) return [];
   const step = Math.max(1, Math.ceil(placed.frameCount / mostFrames));
@@ -73,7 +73,7 @@ function partsOf(kind: string, points: readonly Vector[]): RigPart[] {
  * What was met in that room, put together by what it is: over which frames, and where it is worst. Pieces that are too near are left
  * to `riggingOf`, which knows them exactly.
  */
-export function roomTroubles(
+export function rigRoomTroubles(
   project: Project,
   placed: CutShot,
   taken: readonly RigRoom[],

@@ -74,7 +74,7 @@ export function riggingOf(project: Project, placed: CutShot): RigTrouble[] {
   }));
 }
 
-/** Whether how near a thing is follows from its sizes alone; of anything else it is measured on the stage. */
+/** Whether the distance to a thing can be worked out from its sizes. For imported geometry and for subjects the stage measures it. */
 export function isComputed({ piece, subject }: Placement): boolean {
   return !subject && piece.kind !== 'geometry';
 }

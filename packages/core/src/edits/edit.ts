@@ -1,5 +1,5 @@
 import { dequal } from 'dequal/lite';
-import type { EntityKind, EntityOf, Operation, Part, PatchOperation, Project } from '../model';
+import type { EntityKind, EntityOf, Operation, WrittenPart, PatchOperation, Project } from '../model';
 import { existing, fieldSchema, hasEntries, partsBetween, withOperations } from '../model';
 
 /** What an artist did, by name, as operations on entities. It becomes a change once it is given an id. */
@@ -30,7 +30,7 @@ export function patching<K extends EntityKind>(
   const entity = existing(project, kind, id);
   const was = entity as unknown as Readonly<Record<string, unknown>>;
   const fields: Record<string, unknown> = {};
-  const parts: Part[] = [];
+  const parts: WrittenPart[] = [];
   for (const [field, value] of Object.entries(own as Readonly<Record<string, unknown>>)) {
     const schema = fieldSchema(kind, field);
     if (was[field] === value) continue;

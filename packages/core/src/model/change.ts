@@ -22,7 +22,7 @@ const partSchema = z.discriminatedUnion('how', [
     gone: z.array(sceneFlicks).max(MOST_KEYS),
   }),
 ]);
-export type Part = z.infer<typeof partSchema>;
+export type WrittenPart = z.infer<typeof partSchema>;
 
 /**
  * One step of a change. `baseRevision` is the revision it was made from; where it was brought up to a later one on its way,

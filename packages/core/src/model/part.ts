@@ -1,7 +1,7 @@
 import { dequal } from 'dequal/lite';
 import type { Curve, Key } from '../curve';
 import { CoreError } from '../error';
-import type { Part } from './change';
+import type { WrittenPart } from './change';
 import { checked } from './checked';
 import * as z from 'zod';
 
@@ -12,7 +12,7 @@ type Entries = Readonly<Record<string, unknown>>;
  * that change.
  * @throws CoreError `invalid-entity` naming the place.
  */
-export function patchedPart(schema: z.ZodType, value: unknown, part: Part, kind: string): Entries {
+export function patchedPart(schema: z.ZodType, value: unknown, part: WrittenPart, kind: string): Entries {
   const [field, name] = part.at;
   const where = [kind, field, name];
   const record = recordOf(schema);
@@ -33,7 +33,7 @@ export function patchedPart(schema: z.ZodType, value: unknown, part: Part, kind:
 }
 
 /** A curve with some keys put at their times, and those at other times taken away. One pass over keys that are in order anyway. */
-function withKeys(curve: Curve, { put, gone }: Extract<Part, { how: 'keys' }>): Curve {
+function withKeys(curve: Curve, { put, gone }: Extract<WrittenPart, { how: 'keys' }>): Curve {
   const added = [...put].sort((a, b) => a.atFlicks - b.atFlicks);
   const away = [...gone, ...added.map(({ atFlicks }) => atFlicks)].sort((a, b) => a - b);
   const keys: Key[] = [];
@@ -50,7 +50,7 @@ function withKeys(curve: Curve, { put, gone }: Extract<Part, { how: 'keys' }>): 
 }
 
 /** The part that takes another one back. @param value the field as it was before. */
-export function partUndone(part: Part, value: unknown): Part {
+export function partUndone(part: WrittenPart, value: unknown): WrittenPart {
   const { at } = part;
   const was = (value as Entries | undefined)?.[at[1]];
   if (was === undefined) return { how: 'gone', at };
@@ -79,13 +79,13 @@ const LONG_CURVE = 64;
  * Parts that make a record into another one: nothing for entries that stay, whole ones where they differ, and of long curves
  * only the keys that do.
  */
-export function partsBetween(field: string, was: object, is: object): Part[] {
+export function partsBetween(field: string, was: object, is: object): WrittenPart[] {
   const [before, after] = [was as Entries, is as Entries];
-  return [...new Set([...Object.keys(before), ...Object.keys(after)])].flatMap((name): Part[] => {
+  return [...new Set([...Object.keys(before), ...Object.keys(after)])].flatMap((name): WrittenPart[] => {
     const at: [string, string] = [field, name];
     if (before[name] === after[name]) return [];
     if (after[name] === undefined) return [{ how: 'gone', at }];
-    const whole: Part = { how: 'put', at, value: after[name] };
+    const whole: WrittenPart = { how: 'put', at, value: after[name] };
     if (!isCurve(before[name]) || !isCurve(after[name])) return dequal(before[name], after[name]) ? [] : [whole];
     const keys = keysBetween(before[name], after[name]);
     if (keys.put.length + keys.gone.length === 0) return [];

@@ -21,17 +21,17 @@ export interface Project extends Tables {
 }
 
 type TableSchemas = {
-  [K in TableKind as (typeof KINDS)[K]['table']]: z.ZodRecord<z.ZodUUID, (typeof KINDS)[K]['schema']>;
+  [K in TableKind as (typeof KINDS)[K]['table']]: z.ZodDefault<z.ZodRecord<z.ZodUUID, (typeof KINDS)[K]['schema']>>;
 };
 
-/** A project as it travels. */
+/** A project as it travels. One that was written before there was a kind has nothing of it. */
 export const projectSchema = z.object({
   form: z.literal(FORM),
   seq: z.number().int().nonnegative(),
   head: headSchema,
   measured: z.record(z.uuid(), measuredFocusSchema),
   ...(Object.fromEntries(
-    TABLE_KINDS.map((kind) => [KINDS[kind].table, z.record(z.uuid(), KINDS[kind].schema)]),
+    TABLE_KINDS.map((kind) => [KINDS[kind].table, z.record(z.uuid(), KINDS[kind].schema).default({})]),
   ) as unknown as TableSchemas),
 });
 

@@ -1,3 +1,4 @@
+import { CoreError } from '../error';
 import type { Project } from '../model';
 import type { CutPicture } from '../sequence';
 import { pictureAt, pictureOfShot } from '../sequence';
@@ -17,11 +18,11 @@ export type PartPicture =
 
 /**
  * What is seen at a frame of a part's subject: see {@link OrderPart.runs}.
- * @throws Error where there is no such frame, or nothing is looked through.
+ * @throws CoreError `out-of-range` where there is no such frame, `unknown-entity` where nothing is looked through.
  */
 export function partPicture(project: Project, { subject, title }: OrderPart, source: number): PartPicture {
   if (subject.kind === 'camera') {
-    if (!project.cameras[subject.cameraId]) throw new Error(`${title} is gone.`);
+    if (!project.cameras[subject.cameraId]) throw new CoreError('unknown-entity', `${title} is gone.`, 'cameraId');
     const { cameraId, variationId } = subject;
     return { kind: 'camera', cameraId, variationId, sceneFlicks: flicksAtFrame(source, project.head.rate) };
   }
@@ -30,9 +31,9 @@ export function partPicture(project: Project, { subject, title }: OrderPart, sou
     subject.kind === 'cut'
       ? pictureAt(project, sequenceId, source)
       : pictureOfShot(project, sequenceId, subject.shotId, source);
-  if (!seen) throw new Error(`There is no frame ${source + 1} in ${title}.`);
+  if (!seen) throw new CoreError('out-of-range', `There is no frame ${source + 1} in ${title}.`, 'frame');
   if (seen.shot && seen.cameraId === null && seen.shot.insideId === null)
-    throw new Error(`${seen.shot.name} has no camera.`);
+    throw new CoreError('unknown-entity', `${seen.shot.name} has no camera.`, 'cameraId');
   const variationId = subject.kind === 'shot' ? subject.variationId : null;
   if (variationId === null) return { kind: 'layers', ...seen };
   const layers = seen.layers.map((layer) => (layer.kind === 'camera' ? { ...layer, variationId } : layer));

@@ -29,11 +29,11 @@ export function cutOf({ shots, head }: Pick<Project, 'shots' | 'head'>, sequence
   let known = cuts.get(shots);
   if (!known) cuts.set(shots, (known = new Map<string, Cut>()));
   let cut = known.get(key);
-  if (!cut) known.set(key, (cut = laidOut(shotsInOrder({ shots }, sequenceId), head.rate)));
+  if (!cut) known.set(key, (cut = cutInOrder(shotsInOrder({ shots }, sequenceId), head.rate)));
   return cut;
 }
 
-function laidOut(shots: readonly Shot[], rate: Project['head']['rate']): Cut {
+function cutInOrder(shots: readonly Shot[], rate: Project['head']['rate']): Cut {
   const placed: CutShot[] = [];
   let frame = 0;
   for (const [index, shot] of shots.entries()) {

@@ -126,7 +126,7 @@ function speedOf(ramp: readonly SpeedKey[], running: number): number {
   return key.speed + (after.speed - key.speed) * (key.ease === 'eased' ? share * share * (3 - 2 * share) : share);
 }
 
-/** Area under the speed from the first key to a time; before it, less than nothing. */
+/** Area under the speed from the first key to a time; negative for a time before it. */
 function areaTo(ramp: readonly SpeedKey[], running: number): number {
   const [first] = ramp;
   if (!first) return running;

@@ -4,7 +4,7 @@ import { AddEquation, CustomBlending, OneFactor, ShaderMaterial, Vector2 } from 
 import type { StageView } from '../view';
 import { AS_AT_WORK } from '../view';
 
-/** What is drawn is added to what is there. */
+/** Blending that adds what is drawn to the colours already in the target. */
 export const ADDED = {
   transparent: true,
   blending: CustomBlending,

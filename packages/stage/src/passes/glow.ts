@@ -107,7 +107,7 @@ export class Glow {
     this.scene.add(this.plane);
     this.lastArm = this.arm.clone();
     Object.assign(this.lastArm, ADDED);
-    // Both are told the same.
+    // Both materials share one set of values.
     this.lastArm.uniforms = this.arm.uniforms;
   }
 

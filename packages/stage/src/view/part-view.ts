@@ -32,7 +32,7 @@ export function partView(project: Project, order: RenderOrder, part: OrderPart, 
   return view.rendering ? view : { ...view, rendering };
 }
 
-interface Seen {
+interface PartSeen {
   readonly state: CameraState;
   readonly atFlicks: number;
   readonly rendering: Rendering;
@@ -41,7 +41,7 @@ interface Seen {
 function cameraView(
   project: Project,
   order: RenderOrder,
-  { state, atFlicks, rendering }: Seen,
+  { state, atFlicks, rendering }: PartSeen,
   timeAround?: (offset: number) => number,
 ): StageView {
   const how = { sky: order.background.kind === 'sky', ...(!order.depthOfField && { aperture: undefined }) };

@@ -1,6 +1,6 @@
 import type { Feature } from '../../ground/feature';
 import { FrameDesk } from './frame-desk';
-import { KeptFrames } from './kept-frames';
+import { FramesOfBefore } from './frames-of-before';
 import type { MixFrame } from './mix-frame';
 import { mixHere } from './mix-frame';
 import { Mixer } from './mixer';
@@ -25,7 +25,14 @@ export const renders =
     const desk = new FrameDesk(stores.orders, ground.queue);
     const mixer = new Mixer(ground, stores.orders, desk, mix);
     const finisher = new RenderFinisher(ground, stores.renders, stores.orders);
-    const routes = renderRoutes({ ...ground, ...stores, desk, mixer, finisher, kept: new KeptFrames(ground, desk) });
+    const routes = renderRoutes({
+      ...ground,
+      ...stores,
+      desk,
+      mixer,
+      finisher,
+      kept: new FramesOfBefore(ground, desk),
+    });
     return {
       routes,
       close: async () => {

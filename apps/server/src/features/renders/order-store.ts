@@ -99,7 +99,7 @@ export class OrderStore {
   /** The render whose light another one mixes anew, and how. @throws Problem `not-found` where it is no mix. */
   async mixOf(renderId: string): Promise<{ readonly of: string; readonly mix: LightMix }> {
     const row = await rowOf(tablesOf(this.sequelize).renders, { where: { id: renderId } });
-    if (!row || row.mixOf === null) throw new Problem('not-found', 'There is no such mix.', { field: 'render' });
+    if (row?.mixOf == null) throw new Problem('not-found', 'There is no such mix.', { field: 'render' });
     return { of: row.mixOf, mix: lightMixSchema.parse(parsed(row.mix)) };
   }
 

@@ -1,6 +1,6 @@
 import type { Ground } from '../../ground/ground';
 import type { FrameDesk } from './frame-desk';
-import type { KeptFrames } from './kept-frames';
+import type { FramesOfBefore } from './frames-of-before';
 import type { Mixer } from './mixer';
 import type { OrderStore } from './order-store';
 import type { RenderFinisher } from './render-finisher';
@@ -11,7 +11,7 @@ export interface RenderHouse extends Pick<Ground, 'projects' | 'events' | 'room'
   readonly orders: OrderStore;
   readonly renders: RenderStore;
   readonly desk: FrameDesk;
-  readonly kept: KeptFrames;
+  readonly kept: FramesOfBefore;
   readonly finisher: RenderFinisher;
   readonly mixer: Mixer;
 }

@@ -1,9 +1,9 @@
 import { Observable } from 'rxjs';
-import type { Desk } from './open-desk';
+import type { OpenDesk } from './open-desk';
 
 /** Small works on the stage that wait their turn: each is given up when nobody listens to it any more. */
 export class Errands {
-  private readonly waiting: ((desk: Desk) => Promise<void>)[] = [];
+  private readonly waiting: ((desk: OpenDesk) => Promise<void>)[] = [];
 
   /** @param asked told whenever there is one more. */
   constructor(private readonly asked: () => void) {}
@@ -13,9 +13,9 @@ export class Errands {
   }
 
   /** Does something with the desk once its turn has come. */
-  of<T>(work: (desk: Desk) => Promise<T>): Observable<T> {
+  of<T>(work: (desk: OpenDesk) => Promise<T>): Observable<T> {
     return new Observable((listener) => {
-      const make = async (desk: Desk) => {
+      const make = async (desk: OpenDesk) => {
         try {
           listener.next(await work(desk));
           listener.complete();
@@ -33,12 +33,12 @@ export class Errands {
   }
 
   /** Does the one that was asked for first. */
-  async doFirst(desk: Desk): Promise<void> {
+  async doFirst(desk: OpenDesk): Promise<void> {
     await this.waiting.shift()?.(desk);
   }
 
   /** Does the one that was asked for last. */
-  async doLast(desk: Desk): Promise<void> {
+  async doLast(desk: OpenDesk): Promise<void> {
     await this.waiting.pop()?.(desk);
   }
 }

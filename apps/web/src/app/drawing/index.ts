@@ -4,5 +4,5 @@ export { inSight } from './in-sight';
 export { Pictures } from './pictures';
 export { StageHost } from './stage-host';
 export { Thumbnail } from './thumbnail';
-export type { FrameName } from './kept-frames';
-export { KeptFrames } from './kept-frames';
+export type { FrameName } from './played-frames';
+export { PlayedFrames } from './played-frames';

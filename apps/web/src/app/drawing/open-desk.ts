@@ -4,10 +4,10 @@ import { answerOf } from '../data';
 import type { StageDesk } from './stage-desk';
 
 /** Where the stage is: behind a worker, or here. */
-export type Desk = Remote<StageDesk> | StageDesk;
+export type OpenDesk = Remote<StageDesk> | StageDesk;
 
 /** The stage in a worker, with another worker for search trees; in the window where workers have no graphics. */
-export async function openDesk(): Promise<Desk> {
+export async function openDesk(): Promise<OpenDesk> {
   let worker: Worker | undefined;
   try {
     worker = new Worker(new URL('./stage.worker', import.meta.url), { type: 'module' });

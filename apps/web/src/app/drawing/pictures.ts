@@ -7,8 +7,8 @@ import { retryWithPauses } from '../data';
 import { Activity, Playback, Playhead } from '../session';
 import { Canvases } from './canvases';
 import { Errands } from './errands';
-import { KeptFrames } from './kept-frames';
-import type { Desk } from './open-desk';
+import { PlayedFrames } from './played-frames';
+import type { OpenDesk } from './open-desk';
 import { EFFORTS, Pace, WHOLE } from './pace';
 import { pixelSize, scaled } from './page-canvas';
 import { Resting } from './resting';
@@ -29,7 +29,7 @@ export class Pictures {
   private readonly activity = inject(Activity);
   private readonly playhead = inject(Playhead);
   private readonly playback = inject(Playback);
-  private readonly kept = inject(KeptFrames);
+  private readonly kept = inject(PlayedFrames);
   private readonly views = new Set<ShownView>();
   private readonly dirty = new Set<ShownView>();
   private readonly moving = new Set<ShownView>();
@@ -178,7 +178,7 @@ export class Pictures {
   }
 
   /** Makes the picture that is wanted most, if one is wanted now. */
-  private async drawNext(desk: Desk): Promise<void> {
+  private async drawNext(desk: OpenDesk): Promise<void> {
     const [again] = this.showing;
     const [next] = this.dirty;
     if (again) await this.showAgain(desk, again);
@@ -192,14 +192,14 @@ export class Pictures {
     else await this.makeFiner(desk);
   }
 
-  private async makeFiner(desk: Desk): Promise<void> {
+  private async makeFiner(desk: OpenDesk): Promise<void> {
     const { groupsLeft } = this;
     if (this.refinable > 0 && !groupsLeft?.isFirst) await this.resting.refineOnce(desk, this.activity.making());
     else if (groupsLeft && (await this.resting.sampleGroups(desk, groupsLeft))) this.showing.add(groupsLeft.shown);
   }
 
   /** Shows a view from what has been added up, or draws it where that is not there any more. */
-  private async showAgain(desk: Desk, shown: ShownView): Promise<void> {
+  private async showAgain(desk: OpenDesk, shown: ShownView): Promise<void> {
     this.showing.delete(shown);
     const done = await this.resting.showAgain(desk, shown, this.moving.has(shown)).catch((error: unknown) => {
       this.renew(shown); // it is still wanted
@@ -208,7 +208,7 @@ export class Pictures {
     if (!done) this.renew(shown);
   }
 
-  private async drawOnce(desk: Desk, shown: ShownView): Promise<void> {
+  private async drawOnce(desk: OpenDesk, shown: ShownView): Promise<void> {
     this.dirty.delete(shown);
     const asked = shown.view();
     const size = pixelSize(shown.canvas);

@@ -1,7 +1,7 @@
 import type { GroupsApart } from '@arvex/stage';
 import { AddedUp } from './added-up';
 import type { Canvases } from './canvases';
-import type { Desk } from './open-desk';
+import type { OpenDesk } from './open-desk';
 import { Pace, SIZES, WHOLE } from './pace';
 import { pixelSize, scaled } from './page-canvas';
 import type { ShownView } from './shown-view';
@@ -65,7 +65,7 @@ export class Resting {
    * Shows a view from what has been added up. @param moving whether more will follow at once: then it is shown as small as lets every
    * step be seen. @returns whether it was still there.
    */
-  async showAgain(desk: Desk, shown: ShownView, moving: boolean): Promise<boolean> {
+  async showAgain(desk: OpenDesk, shown: ShownView, moving: boolean): Promise<boolean> {
     const [asked, size] = [shown.view(), pixelSize(shown.canvas)];
     const way = asked && size && this.addedUp.ways(shown, asked.view, size);
     if (!asked || !size || !way) return false;
@@ -91,7 +91,7 @@ export class Resting {
    * Adds one sample to a view that is not fine yet: first each is brought to its first finer picture, then each to its end; those that
    * need few samples before the others.
    */
-  async refineOnce(desk: Desk, onlyRough: boolean): Promise<void> {
+  async refineOnce(desk: OpenDesk, onlyRough: boolean): Promise<void> {
     const most = (view: ShownView) => view.samples().at(-1) ?? 0;
     const rough = this.left(true);
     const [shown] = [...(rough.length > 0 ? rough : this.left(onlyRough))].sort((a, b) => most(a) - most(b));
@@ -133,7 +133,7 @@ export class Resting {
   }
 
   /** Takes one more sample of each light group. @returns whether the picture is made of them, and is to be shown anew. */
-  async sampleGroups(desk: Desk, { shown, groups, count }: GroupsLeft): Promise<boolean> {
+  async sampleGroups(desk: OpenDesk, { shown, groups, count }: GroupsLeft): Promise<boolean> {
     const [asked, size] = [shown.view(), pixelSize(shown.canvas)];
     if (!asked || !size) return false;
     await desk.sampleGroups(asked.view, size.width, size.height, count, groups);

@@ -1,5 +1,5 @@
 import type { StageView } from '@arvex/stage';
-import type { FrameName } from './kept-frames';
+import type { FrameName } from './played-frames';
 
 /** What a canvas in the page is to show. */
 interface AskedView {

@@ -8,7 +8,7 @@ import type { Observable } from 'rxjs';
 import { BehaviorSubject, concatMap, defer, first, firstValueFrom, ReplaySubject, share, Subject, tap } from 'rxjs';
 import { Notices, retryWithPauses } from '../data';
 import { Activity, Viewpoint } from '../session';
-import type { Desk } from './open-desk';
+import type { OpenDesk } from './open-desk';
 import { openDesk } from './open-desk';
 
 /** Time in which the cards of what was newly chosen come. */
@@ -32,7 +32,7 @@ export class StageHost {
   private readonly desk$ = defer(() => this.opened()).pipe(
     tap((desk) => void desk.watchGraphics(proxy((lost: boolean) => this.graphics(lost)))),
     share({
-      connector: () => new ReplaySubject<Desk>(1),
+      connector: () => new ReplaySubject<OpenDesk>(1),
       resetOnError: true,
       resetOnComplete: false,
       resetOnRefCountZero: false,
@@ -81,7 +81,7 @@ export class StageHost {
   }
 
   /** Where the browser has said that it has no graphics it is not asked again and again: each try costs it a context. */
-  private async opened(): Promise<Desk> {
+  private async opened(): Promise<OpenDesk> {
     if (this.without()) await firstValueFrom(this.again$);
     try {
       return await openDesk();
@@ -134,7 +134,7 @@ export class StageHost {
   }
 
   /** Measures once nothing plays and nothing is dragged, and what is looked at is drawn. */
-  private atRest<T>(measure: (desk: Desk) => Promise<T>): Observable<T> {
+  private atRest<T>(measure: (desk: OpenDesk) => Promise<T>): Observable<T> {
     return this.activity.atRest().pipe(
       concatMap(() => this.isBehind$.pipe(first((behind) => !behind))),
       concatMap(() => this.desk$),
@@ -149,7 +149,7 @@ export class StageHost {
   }
 
   /** Does something on the stage, once the machine is not left to the interface. */
-  async inTurn(work: (desk: Desk) => Promise<void>): Promise<void> {
+  async inTurn(work: (desk: OpenDesk) => Promise<void>): Promise<void> {
     const desk = await this.desk();
     await this.aside;
     this.atWork = work(desk);
@@ -179,7 +179,7 @@ export class StageHost {
     this.problem.set(undefined);
   }
 
-  private desk(): Promise<Desk> {
+  private desk(): Promise<OpenDesk> {
     return firstValueFrom(this.desk$);
   }
 

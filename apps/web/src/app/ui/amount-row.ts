@@ -88,7 +88,7 @@ export class AmountRow {
   readonly units = input<UnitSizes>({});
   readonly decimals = input(2);
   readonly hint = input('');
-  /** Whether equal ways of the slider are equal ratios: of what is above nought. */
+  /** Whether the slider is logarithmic: equal steps are equal ratios, and its lower end is 0. Linear when left out. */
   readonly ratios = input(false);
   readonly slid = output<number>();
   readonly valueSet = output<number>();

@@ -91,7 +91,7 @@ export class NumberField {
 
   protected key(event: KeyboardEvent): void {
     if (event.key === 'Enter') {
-      // Kept: the keys belong to the transport again.
+      // The number was accepted: the field lets go of the keyboard, so that keys play and step again.
       if (this.keep()) this.box().nativeElement.blur();
     } else if (event.key === 'Escape') {
       this.giveUp();

@@ -74,7 +74,7 @@ function joined(laid: readonly LaidShot[], from: number, to: number, unit: numbe
   return kept;
 }
 
-/** Whether nobody would see the joint between two shots. Alternates and a retimed shot are no shots to be merged by the way. */
+/** Whether the picture goes on unbroken from one shot to the next. Shots with other takes, or with a speed of their own, are never merged in passing. */
 function isOneWith(before: LaidShot, after: LaidShot): boolean {
   const [a, b] = [before.shot, after.shot];
   const end = (before.sceneStartFlicks ?? 0) + a.durationFlicks;

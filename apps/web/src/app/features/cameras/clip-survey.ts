@@ -13,12 +13,12 @@ export interface Surveyed {
   readonly cameraId: string;
   readonly near: string | undefined;
   readonly far: string | undefined;
-  readonly nearest: Seen | undefined;
+  readonly nearest: SeenThing | undefined;
   /** What stands so near that nothing else is seen, and is not sharp either: a lens in a wall, or against it. */
-  readonly covered: Seen | undefined;
+  readonly covered: SeenThing | undefined;
 }
 
-interface Seen {
+interface SeenThing {
   readonly distanceM: number;
   readonly name: string;
 }

@@ -3,7 +3,7 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Subscription } from 'rxjs';
 import { auditTime, concatMap, finalize, from, map, merge, Observable, of, switchMap } from 'rxjs';
 import { Notices, ProjectStore } from '../../data';
-import { KeptFrames, Pictures } from '../../drawing';
+import { PlayedFrames, Pictures } from '../../drawing';
 import { Activity, Playhead } from '../../session';
 import { PictureTools } from './picture-tools';
 import { Sight } from './sight';
@@ -37,7 +37,7 @@ export class Preparation {
   private readonly playhead = inject(Playhead);
   private readonly activity = inject(Activity);
   private readonly pictures = inject(Pictures);
-  private readonly kept = inject(KeptFrames);
+  private readonly kept = inject(PlayedFrames);
   private readonly sight = inject(Sight);
   private readonly tools = inject(PictureTools);
   private readonly notices = inject(Notices);

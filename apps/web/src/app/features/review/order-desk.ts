@@ -107,7 +107,7 @@ export class OrderDesk {
     if (order) this.keep({ order: { ...order, ...change }, recipe: null });
   }
 
-  /** Takes a recipe's order; names and places of one's own stay where the recipe has the usual ones. */
+  /** Replaces the order by a recipe's. Its range, names and places are the recipe's too. */
   take(recipe: Recipe): void {
     this.keep({ order: orderByRecipe(recipe, this.playhead.sequenceId()), recipe: recipe.name });
   }

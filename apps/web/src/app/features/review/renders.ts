@@ -48,7 +48,7 @@ class Away extends Error {
 }
 
 /** Frames of a render that were done at the beginning of a stretch of work and at last, and when, milliseconds. */
-interface Pace {
+interface DrawingPace {
   readonly since: number;
   readonly done: number;
   readonly seen: number;
@@ -58,7 +58,7 @@ interface Pace {
 /** A render rests when it has no new frame for as long as several took, and at least so long, milliseconds. */
 const [SEVERAL, LEAST_REST_MS] = [4, 4000] as const;
 
-function rests({ since, done, seen, at }: Pace, framesDone: number, now: number): boolean {
+function rests({ since, done, seen, at }: DrawingPace, framesDone: number, now: number): boolean {
   const frameMs = (at - since) / Math.max(1, seen - done);
   return framesDone === seen && now - at > Math.max(LEAST_REST_MS, SEVERAL * frameMs);
 }
@@ -82,7 +82,7 @@ export class Renders {
   private readonly list = signal<readonly Render[]>([]);
   /** All tabs of this browser have one name: one of them at a time makes frames, and gives up what another that is gone held. */
   private readonly name = nameOfRenderer();
-  private readonly paces = new Map<string, Pace>();
+  private readonly paces = new Map<string, DrawingPace>();
 
   private readonly asked$ = new Subject<void>();
   private readonly answered$ = new Subject<void>();

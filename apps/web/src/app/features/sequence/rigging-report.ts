@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { CutShot, Project, RigTrouble, RoomMet } from '@arvex/core';
-import { CAMERA_BODY_M, roomTaken, roomTroubles } from '@arvex/core';
+import { CAMERA_BODY_M, rigRooms, rigRoomTroubles } from '@arvex/core';
 import type { Observable } from 'rxjs';
 import { combineLatest, map, of } from 'rxjs';
 import { Notices } from '../../data';
@@ -61,7 +61,7 @@ export class RiggingReport {
 
   /** What of the set stands in the room that the camera and its rig take, measured on the stage. */
   private inTheSet(project: Project, placed: CutShot): Observable<readonly RigTrouble[]> {
-    const taken = roomTaken(project, placed, MOST_FRAMES);
+    const taken = rigRooms(project, placed, MOST_FRAMES);
     if (taken.length === 0) return of([]);
     const parts = taken.flatMap((room) => room.parts.map((part) => ({ ...part, atFlicks: room.atFlicks })));
     return combineLatest([this.host.clearances(taken, CAMERA_BODY_M), this.host.crossings(parts)]).pipe(
@@ -71,7 +71,7 @@ export class RiggingReport {
           const through = crossed.slice(read, (read += room.parts.length));
           return { near: near[i], through };
         });
-        return roomTroubles(project, placed, taken, met);
+        return rigRoomTroubles(project, placed, taken, met);
       }),
     );
   }

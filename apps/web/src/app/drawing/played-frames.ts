@@ -33,7 +33,7 @@ const memoryGb = (): number => (navigator as { deviceMemory?: number }).deviceMe
  * seen for longest and lie farthest from the playhead.
  */
 @Injectable({ providedIn: 'root' })
-export class KeptFrames {
+export class PlayedFrames {
   private readonly playhead = inject(Playhead);
   private readonly frames = new Map<string, Kept>();
   private clock = 0;

@@ -1,11 +1,11 @@
-import type { KeptFrames as AskedFrames } from '@arvex/core';
+import type { KeptFrames } from '@arvex/core';
 import { renderEvent } from '../../events/project-events';
 import type { Ground } from '../../ground/ground';
 import type { FinishedFile } from '../../queue/work-queue';
 import type { FrameDesk } from './frame-desk';
 
 /** Takes frames of earlier renders that a new one would only make again. */
-export class KeptFrames {
+export class FramesOfBefore {
   constructor(
     private readonly ground: Pick<Ground, 'queue' | 'files' | 'events'>,
     private readonly desk: FrameDesk,
@@ -15,7 +15,7 @@ export class KeptFrames {
    * Takes frames of a lease that were made before, under the same keys.
    * @returns those that are done with it. @throws Problem `lease-lost`, `render-over`, `not-found`.
    */
-  async take(renderId: string, leaseId: string, asked: AskedFrames): Promise<number[]> {
+  async take(renderId: string, leaseId: string, asked: KeptFrames): Promise<number[]> {
     const { queue, events } = this.ground;
     const { job, wanted, pathOf } = await this.desk.of(renderId);
     const roles = wanted.map(({ role }) => role);
